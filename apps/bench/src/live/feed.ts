@@ -1,0 +1,107 @@
+import { liveTell, type LiveTell, type SenseTell } from '@taraf/contract'
+import { api } from '../store/api'
+import { connected, linkTold, takeTold, type Store } from '../store/store'
+import { SampleRing } from './sampleRing'
+
+interface Watched {
+  job: string | null
+  bench: string | null
+}
+
+const firstAgainMs = 300
+const longestAgainMs = 3_000
+
+/** The samples of the bench that is watched. */
+export const ring = new SampleRing(2048)
+
+/**
+ * The screen's end of the live feed: comes back by itself, asks again for what it watched, puts samples into the ring
+ * and everything else into the store.
+ */
+export class Feed {
+  private socket: WebSocket | null = null
+  private watched: Watched = { job: null, bench: null }
+  private again = firstAgainMs
+  private running = false
+  /** The start of the board's clock, ms since the epoch, from the newest link. */
+  bootedAtMs: number | null = null
+
+  constructor(private readonly store: Store) {}
+
+  start(): void {
+    if (this.running) return
+    this.running = true
+    this.connect()
+  }
+
+  stop(): void {
+    this.running = false
+    this.socket?.close()
+  }
+
+  watch(watched: Watched): void {
+    if (watched.job === this.watched.job && watched.bench === this.watched.bench) return
+    if (watched.bench !== this.watched.bench) {
+      ring.clear()
+      this.store.dispatch(linkTold(null))
+    }
+    if (watched.job !== this.watched.job) this.store.dispatch(takeTold(null))
+    this.watched = watched
+    this.ask()
+  }
+
+  private connect(): void {
+    if (!this.running) return
+    const socket = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/live`)
+    socket.binaryType = 'arraybuffer'
+    this.socket = socket
+    socket.onopen = () => {
+      this.again = firstAgainMs
+      this.store.dispatch(connected(true))
+      // What was told while nobody listened is not told again: read it anew.
+      this.store.dispatch(api.util.invalidateTags(['Job', 'Benches', 'Airframes', 'Airframe']))
+      this.ask()
+    }
+    socket.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {
+      if (typeof data === 'string') this.told(liveTell.parse(JSON.parse(data)))
+      else void this.sampled(new Uint8Array(data))
+    }
+    socket.onclose = ({ code }) => {
+      this.socket = null
+      if (!this.running) return
+      this.store.dispatch(connected(false))
+      this.store.dispatch(linkTold(null))
+      if (code === 4401) this.store.dispatch(api.util.invalidateTags(['Me']))
+      setTimeout(() => this.connect(), this.again)
+      this.again = Math.min(this.again * 1.7, longestAgainMs)
+    }
+  }
+
+  private ask(): void {
+    const { job, bench } = this.watched
+    if (this.socket?.readyState !== WebSocket.OPEN) return
+    this.socket.send(JSON.stringify({ watch: { ...(job === null ? {} : { job }), ...(bench === null ? {} : { bench }) } }))
+  }
+
+  private told(tell: LiveTell): void {
+    switch (tell.tell) {
+      case 'link':
+        if (tell.bench !== this.watched.bench) return
+        if (tell.bootedAtMs !== this.bootedAtMs || tell.phase !== 'up') ring.clear()
+        this.bootedAtMs = tell.bootedAtMs
+        return void this.store.dispatch(linkTold(tell))
+      case 'take':
+        if (tell.job !== this.watched.job) return
+        if (tell.phase === 'stored') this.store.dispatch(api.util.invalidateTags([{ type: 'Job', id: tell.job }]))
+        return void this.store.dispatch(takeTold(tell))
+      case 'changed':
+        this.store.dispatch(api.util.invalidateTags(tell.job === null ? ['Job', 'Benches'] : [{ type: 'Job', id: tell.job }, 'Benches']))
+        return void this.store.dispatch(api.util.invalidateTags(['Airframes', 'Airframe']))
+    }
+  }
+
+  private async sampled(bytes: Uint8Array): Promise<void> {
+    const { decodeSequence } = await import('@taraf/contract/wire')
+    for (const block of decodeSequence(bytes)) ring.push(block as SenseTell)
+  }
+}

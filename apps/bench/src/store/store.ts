@@ -1,0 +1,63 @@
+import type { LinkTell, TakeTell } from '@taraf/contract'
+import { configureStore, createSlice, type PayloadAction } from '@reduxjs/toolkit'
+import { useSelector } from 'react-redux'
+import { api } from './api'
+
+/** What is told live at human speed; samples never come here. */
+const live = createSlice({
+  name: 'live',
+  initialState: { connected: true, link: null as LinkTell | null, take: null as TakeTell | null },
+  reducers: {
+    connected: (state, { payload }: PayloadAction<boolean>) => void (state.connected = payload),
+    linkTold: (state, { payload }: PayloadAction<LinkTell | null>) => void (state.link = payload),
+    takeTold: (state, { payload }: PayloadAction<TakeTell | null>) => void (state.take = payload),
+  },
+})
+
+export type ThemeChoice = 'device' | 'light' | 'dark'
+export type Depth = 'full' | 'bare'
+interface View {
+  theme: ThemeChoice
+  depth: Depth
+  handsOpen: boolean
+}
+
+/** How this device shows things; kept on it. */
+const view = createSlice({
+  name: 'view',
+  initialState: (): View => ({ theme: 'device', depth: 'full', handsOpen: false, ...readKept() }),
+  reducers: {
+    viewChanged: (state, { payload }: PayloadAction<Partial<View>>) => ({ ...state, ...payload }),
+  },
+})
+
+const keptAs = 'taraf.view'
+const readKept = (): Partial<View> => {
+  try {
+    return JSON.parse(globalThis.localStorage?.getItem(keptAs) ?? '{}') as Partial<View>
+  } catch {
+    return {}
+  }
+}
+
+export const makeStore = () => {
+  const store = configureStore({
+    reducer: { live: live.reducer, view: view.reducer, [api.reducerPath]: api.reducer },
+    middleware: (defaults) => defaults().concat(api.middleware),
+  })
+  let kept = store.getState().view
+  store.subscribe(() => {
+    const now = store.getState().view
+    if (now === kept) return
+    kept = now
+    globalThis.localStorage?.setItem(keptAs, JSON.stringify(now))
+  })
+  return store
+}
+
+export const { connected, linkTold, takeTold } = live.actions
+export const { viewChanged } = view.actions
+export type Store = ReturnType<typeof makeStore>
+export type State = ReturnType<Store['getState']>
+export const useView = () => useSelector((state: State) => state.view)
+export const useLiveState = () => useSelector((state: State) => state.live)

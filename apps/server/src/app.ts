@@ -1,0 +1,134 @@
+import { createServer, type Server } from 'node:http'
+import { join } from 'node:path'
+import compression from 'compression'
+import connectPgSimple from 'connect-pg-simple'
+import express from 'express'
+import session from 'express-session'
+import helmet from 'helmet'
+import pg from 'pg'
+import type { Logger } from 'pino'
+import { pinoHttp } from 'pino-http'
+import { airframeRoutes } from './airframes/routes'
+import type { Config } from './config'
+import { openDatabase } from './database'
+import { handsRoutes } from './hands/routes'
+import { personOf, sameOrigin } from './http/guard'
+import { noSuchRoute, problemHandler } from './http/problem'
+import { jobsOf } from './jobs/jobs'
+import { jobRoutes } from './jobs/routes'
+import { Benches } from './links/benches'
+import { watchBoards } from './links/boardWatch'
+import { benchRoutes } from './links/routes'
+import { LiveFeed } from './live/liveFeed'
+import { Notices } from './live/notices'
+import { peopleOf } from './people/people'
+import { sessionRoutes } from './people/routes'
+import { takeRoutes } from './takes/routes'
+import { Takes } from './takes/takes'
+
+const signedInMs = 12 * 3600 * 1000
+
+/** The whole server, not yet listening. `stop` ends links, feeds and connections. */
+export const buildServer = (config: Config, log: Logger): { server: Server; start: () => Promise<void>; stop: () => Promise<void> } => {
+  const db = openDatabase(config.databaseUrl)
+  const pool = new pg.Pool({ connectionString: config.databaseUrl, max: 4, connectionTimeoutMillis: 2_000 })
+  pool.on('error', (error) => log.warn({ err: error }, 'a database connection of the sessions ended'))
+  const notices = new Notices(db, config.databaseUrl, log)
+  const people = peopleOf(db)
+  const benches = new Benches(db, config, notices, log)
+  const jobs = jobsOf(db, people, benches, notices)
+  const takes = new Takes(db, config, jobs, benches, log)
+  watchBoards(db, jobs, benches, log)
+
+  const PgStore = connectPgSimple(session)
+  const sessions = session({
+    name: 'taraf',
+    secret: config.sessionSecret,
+    resave: false,
+    saveUninitialized: false,
+    rolling: true,
+    cookie: { httpOnly: true, sameSite: 'strict', secure: 'auto', maxAge: signedInMs },
+    store: new PgStore({ pool, tableName: 'sessions', errorLog: (...details: unknown[]) => log.warn({ details }, 'session store') }),
+  })
+
+  const app = express()
+  app.set('trust proxy', 'loopback')
+  app.disable('x-powered-by')
+  // Only what may be known is logged: no headers, so no cookies and no keys.
+  app.use(
+    pinoHttp({
+      logger: log,
+      serializers: { req: (r: { id: unknown; method: string; url: string }) => ({ id: r.id, method: r.method, url: r.url }), res: (r: { statusCode: number }) => ({ status: r.statusCode }) },
+    }),
+  )
+  app.use(
+    helmet({
+      contentSecurityPolicy: {
+        useDefaults: false,
+        directives: {
+          defaultSrc: ["'self'"],
+          styleSrc: ["'self'", "'unsafe-inline'"],
+          imgSrc: ["'self'", 'data:', 'blob:'],
+          fontSrc: ["'self'"],
+          connectSrc: ["'self'"],
+          workerSrc: ["'self'", 'blob:'],
+          objectSrc: ["'none'"],
+          baseUri: ["'none'"],
+          formAction: ["'self'"],
+          frameAncestors: ["'none'"],
+        },
+      },
+    }),
+  )
+  app.use(compression())
+
+  const api = express.Router()
+  api.get('/health', async (_request, response) => {
+    await db.select('SELECT 1 AS up')
+    response.json({ up: true })
+  })
+  api.use(sameOrigin, express.json({ limit: '100kb' }), sessions)
+  api.use('/session', sessionRoutes(people))
+  api.use((request, _response, next) => (personOf(request), next()))
+  api.use('/airframes', airframeRoutes(db, jobs))
+  api.use('/benches', benchRoutes(db, benches))
+  api.use('/jobs/:job', takeRoutes(db, takes))
+  api.use('/jobs', jobRoutes(db, jobs, people, benches, takes))
+  api.use('/hands', handsRoutes(benches))
+  api.use(noSuchRoute)
+  app.use('/api', (_request, response, next) => (response.setHeader('cache-control', 'no-store'), next()), api)
+  if (config.webFolder !== null) serveWeb(app, config.webFolder)
+  app.use(noSuchRoute)
+  app.use(problemHandler(log))
+
+  const server = createServer(app)
+  const feed = new LiveFeed(sessions, benches, takes, notices, log)
+  server.on('upgrade', (request, socket, head) => {
+    if (request.url === '/live') feed.upgrade(request, socket, head)
+    else socket.destroy()
+  })
+  return {
+    server,
+    start: async () => {
+      await notices.listen()
+      benches.start()
+    },
+    stop: async () => {
+      feed.close()
+      await benches.stop()
+      await notices.close()
+      server.closeAllConnections()
+      server.close()
+      await pool.end()
+      await db.close()
+    },
+  }
+}
+
+/** The built application: files by their names, and its one page for every route of the app. */
+const serveWeb = (app: express.Express, folder: string): void => {
+  app.use('/_expo', express.static(join(folder, '_expo'), { immutable: true, maxAge: '1y', fallthrough: false }))
+  app.use('/assets', express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }))
+  app.use(express.static(folder, { index: false }))
+  app.get(/^\/(?!api\/|live$)[^.]*$/, (_request, response) => response.sendFile(join(folder, 'index.html'), { headers: { 'cache-control': 'no-cache' } }))
+}

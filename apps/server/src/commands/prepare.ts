@@ -1,0 +1,36 @@
+import { parseArgs } from 'node:util'
+import { Sequelize } from 'sequelize'
+import { z } from 'zod'
+import { openDatabase } from '../database'
+import { loadDemo } from '../demo/load'
+import { migrate } from '../migrations'
+
+/**
+ * Makes the two roles and the database where they are missing, migrates, and with `--demo` loads the demo into an empty
+ * one. The server's role owns nothing: it gets what the migrations grant.
+ */
+const env = z
+  .object({
+    TARAF_SUPERUSER_URL: z.url(),
+    TARAF_OWNER_URL: z.url(),
+    TARAF_PASSWORDS: z.string().transform((text) => z.object({ owner: z.string(), server: z.string() }).parse(JSON.parse(text))),
+  })
+  .parse(process.env)
+const { values } = parseArgs({ options: { demo: { type: 'boolean' } } })
+
+const superuser = new Sequelize(env.TARAF_SUPERUSER_URL, { dialect: 'postgres', logging: false })
+for (const [role, password] of [
+  ['taraf_owner', env.TARAF_PASSWORDS.owner],
+  ['taraf_server', env.TARAF_PASSWORDS.server],
+] as const) {
+  const [found] = await superuser.query(`SELECT 1 FROM pg_roles WHERE rolname = '${role}'`)
+  if (found.length === 0) await superuser.query(`CREATE ROLE ${role} LOGIN PASSWORD ${superuser.escape(password)}`)
+}
+const [databases] = await superuser.query(`SELECT 1 FROM pg_database WHERE datname = 'taraf'`)
+if (databases.length === 0) await superuser.query('CREATE DATABASE taraf OWNER taraf_owner')
+await superuser.close()
+
+const db = openDatabase(env.TARAF_OWNER_URL)
+await migrate(db.sequelize)
+if (values.demo) await loadDemo(db, env.TARAF_OWNER_URL)
+await db.close()

@@ -1,0 +1,25 @@
+import { handAct } from '@taraf/contract'
+import { Router } from 'express'
+import { allow } from '../http/guard'
+import { ProblemError } from '../http/problem'
+import type { Benches } from '../links/benches'
+
+/** The hands of a simulated bench, passed on to the rig. A real bench has none: 404. */
+export const handsRoutes = (benches: Benches): Router => {
+  const router = Router()
+  const reach = async (bench: string, init?: RequestInit): Promise<unknown> => {
+    const url = await benches.handsUrl(bench)
+    if (url === null) throw new ProblemError('no-hands', 'What lies on this bench is real.')
+    const reply = await fetch(url, { ...init, signal: AbortSignal.timeout(2_000) }).catch(() => {
+      throw new ProblemError('link-lost', 'The rig does not answer.')
+    })
+    if (!reply.ok) throw new ProblemError('board-refused', `The rig refused (${reply.status}).`)
+    return reply.json()
+  }
+  router.get('/:bench', async (request, response) => void response.json(await reach(request.params.bench)))
+  router.post('/:bench', allow('technician', 'lead'), async (request, response) => {
+    const act = handAct.parse(request.body)
+    response.json(await reach(String(request.params.bench), { method: 'POST', body: JSON.stringify(act) }))
+  })
+  return router
+}

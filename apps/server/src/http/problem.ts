@@ -1,0 +1,45 @@
+import { makeProblem, type ProblemType } from '@taraf/contract'
+import type { ErrorRequestHandler, RequestHandler } from 'express'
+import type { Logger } from 'pino'
+import { ZodError } from 'zod'
+import { firstIssue } from '@taraf/core'
+import { isDatabaseAway } from '../database'
+
+/** An error that the technician is told about, as a problem document. */
+export class ProblemError extends Error {
+  constructor(
+    readonly type: ProblemType,
+    readonly detail: string,
+    readonly retryAfterS?: number,
+  ) {
+    super(`${type}: ${detail}`)
+  }
+}
+
+/** Whatever went wrong, as the problem that the caller is told. */
+export const problemFrom = (error: unknown): ProblemError => {
+  if (error instanceof ProblemError) return error
+  if (error instanceof ZodError) return new ProblemError('malformed', firstIssue(error))
+  if (isDatabaseAway(error)) return new ProblemError('database-away', 'The database did not answer.')
+  if (typeof error === 'object' && error !== null && 'type' in error) {
+    if (error.type === 'entity.parse.failed') return new ProblemError('malformed', 'The body is not JSON.')
+    if (error.type === 'entity.too.large') return new ProblemError('too-large', 'The body is over 100 kB.')
+  }
+  if (error instanceof URIError) return new ProblemError('malformed', 'The address is not well formed.')
+  return new ProblemError('fault', 'Something unexpected happened; it is in the log.')
+}
+
+export const problemHandler =
+  (log: Logger): ErrorRequestHandler =>
+  (error: unknown, request, response, next) => {
+    const problem = problemFrom(error)
+    if (problem.type === 'fault') log.error({ err: error, url: request.originalUrl }, 'fault')
+    if (response.headersSent) return next(error)
+    const document = makeProblem(problem.type, problem.detail, request.originalUrl)
+    if (problem.retryAfterS !== undefined) response.setHeader('retry-after', String(problem.retryAfterS))
+    response.status(document.status).type('application/problem+json').send(JSON.stringify(document))
+  }
+
+export const noSuchRoute: RequestHandler = (request) => {
+  throw new ProblemError('not-found', `There is nothing at ${request.path}.`)
+}

@@ -1,0 +1,242 @@
+import { EventEmitter } from 'node:events'
+import {
+  answers,
+  benchLinkMaxBytes,
+  benchLinkVersion,
+  reply as replySchema,
+  senseColumns,
+  stateTell,
+  type AnswerOf,
+  type AskBody,
+  type AskName,
+  type BoardIdentity,
+  type BoardState,
+  type ImuStage,
+  type LinkPhase,
+  type RefusalType,
+  type SenseTell,
+} from '@taraf/contract'
+import { decode, encode } from '@taraf/contract/wire'
+import { WebSocket } from 'ws'
+import { ProblemError } from '../http/problem'
+
+const silenceMs = 400
+const againMs = 250
+const askMs = 4_000
+const rowsPerBlock = 2
+
+interface Events {
+  phase: []
+  /** A block of samples, decoded and proved, and the bytes that it came in. */
+  block: [SenseTell, Buffer]
+  /** A block that proves nothing: what is wrong with it. */
+  fault: [string]
+}
+
+/** The board refused an ask, or the link could not carry it. */
+export class BoardRefusal extends ProblemError {
+  constructor(
+    readonly refusal: RefusalType,
+    detail: string,
+  ) {
+    super('board-refused', detail)
+  }
+}
+
+/**
+ * The server's end of one Bench Link. It connects, greets, asks for samples, and comes back by itself after every loss:
+ * a link that says nothing for 0.4 s is lost, whatever its socket says.
+ */
+export class BenchLink extends EventEmitter<Events> {
+  phase: LinkPhase = 'connecting'
+  detail = 'The board does not answer yet.'
+  identity: BoardIdentity | null = null
+  state: BoardState | null = null
+  bootedAtMs: number | null = null
+  lostBlocks = 0
+  /** What the bench is doing for somebody, which nothing else may cut into. */
+  occupiedBy: string | null = null
+
+  private socket: WebSocket | null = null
+  private closed = false
+  private stage: ImuStage = 'body'
+  private nextId = 1
+  private readonly waiting = new Map<number, { name: AskName; resolve: (answer: never) => void; reject: (error: Error) => void; timer: NodeJS.Timeout }>()
+  private heardAtMs = 0
+  private nextSeq = 0
+  private lastT = -Infinity
+  private readonly watchdog = setInterval(() => this.watch(), 100)
+
+  constructor(readonly address: string) {
+    super()
+    this.setMaxListeners(0)
+    this.connect()
+  }
+
+  /** Asks the board. Throws a BoardRefusal, or a problem where the link is lost before the answer. */
+  ask<Name extends AskName>(body: AskBody & { ask: Name }, withinMs = askMs): Promise<AnswerOf<Name>> {
+    const { socket } = this
+    if (socket === null || socket.readyState !== WebSocket.OPEN) return Promise.reject(new ProblemError('link-lost', this.detail))
+    const id = this.nextId++
+    return new Promise((resolve, reject) => {
+      const timer = setTimeout(() => {
+        this.waiting.delete(id)
+        reject(new ProblemError('link-lost', `The board did not answer "${body.ask}" within ${withinMs / 1000} s.`))
+      }, withinMs)
+      this.waiting.set(id, { name: body.ask, resolve, reject, timer })
+      socket.send(encode({ id, ...body }))
+    })
+  }
+
+  /** Takes the link for one piece of work. Throws a problem where another holds it. */
+  occupy(what: string): () => void {
+    if (this.occupiedBy !== null) throw new ProblemError('bench-busy', `The bench is busy: ${this.occupiedBy}.`)
+    this.occupiedBy = what
+    return () => (this.occupiedBy = null)
+  }
+
+  /** Asks for samples of another stage; blocks say which they carry. */
+  async setStage(stage: ImuStage): Promise<void> {
+    this.stage = stage
+    await this.ask({ ask: 'sense', stage, rateHz: 200, rows: rowsPerBlock })
+  }
+
+  /** Restarts the board and waits until it is back. */
+  async restart(withinMs = 15_000): Promise<void> {
+    await this.ask({ ask: 'restart' })
+    const back = new Promise<void>((resolve, reject) => {
+      const timer = setTimeout(() => done(new ProblemError('link-lost', 'The board did not come back after its restart.')), withinMs)
+      let left = false
+      const look = () => {
+        if (this.phase !== 'up') left = true
+        else if (left) done()
+      }
+      const done = (error?: Error) => {
+        clearTimeout(timer)
+        this.off('phase', look)
+        if (error === undefined) resolve()
+        else reject(error)
+      }
+      this.on('phase', look)
+    })
+    this.lose('The board is restarting.')
+    return back
+  }
+
+  close(): void {
+    this.closed = true
+    clearInterval(this.watchdog)
+    this.drop('The link was closed.')
+  }
+
+  private connect(): void {
+    if (this.closed) return
+    const socket = new WebSocket(this.address, { handshakeTimeout: 1_000, maxPayload: benchLinkMaxBytes, perMessageDeflate: false })
+    this.socket = socket
+    this.heardAtMs = Date.now() + 1_000
+    socket.binaryType = 'nodebuffer'
+    socket.on('open', () => void this.greet().catch((error: Error) => this.socket === socket && this.lose(error.message)))
+    socket.on('message', (bytes: Buffer, binary: boolean) => this.socket === socket && binary && this.take(bytes))
+    socket.on('close', () => this.socket === socket && this.lose('The board is not reached.'))
+    socket.on('error', () => {}) // 'close' follows
+  }
+
+  private async greet(): Promise<void> {
+    const hello = await this.ask({ ask: 'hello', version: benchLinkVersion })
+    this.bootedAtMs = hello.bootedAtMs
+    this.state = hello.state
+    this.identity = await this.ask({ ask: 'identity' })
+    await this.setStage(this.stage)
+    this.enter('up', `Board ${this.identity.board} answers.`)
+  }
+
+  private take(bytes: Buffer): void {
+    this.heardAtMs = Date.now()
+    let item: unknown
+    try {
+      item = decode(bytes)
+    } catch {
+      return void this.emit('fault', 'the board sent a message that is not CBOR')
+    }
+    if (isSense(item)) return this.takeBlock(item, bytes)
+    const told = stateTell.safeParse(item)
+    if (told.success) {
+      this.state = told.data.state
+      return void this.emit('phase')
+    }
+    const reply = replySchema.safeParse(item)
+    if (!reply.success) return void this.emit('fault', 'the board sent a message that Bench Link does not know')
+    const { id } = reply.data
+    const waiting = id === null ? undefined : this.waiting.get(id)
+    if (waiting === undefined || id === null) return
+    this.waiting.delete(id)
+    clearTimeout(waiting.timer)
+    if ('refusal' in reply.data) return waiting.reject(new BoardRefusal(reply.data.refusal.type, `The board refused: ${reply.data.refusal.detail}.`))
+    const answer = answers[waiting.name].safeParse(reply.data.answer)
+    if (answer.success) waiting.resolve(answer.data as never)
+    else waiting.reject(new ProblemError('board-refused', `The board's answer to "${waiting.name}" is malformed.`))
+  }
+
+  private takeBlock(block: SenseTell, bytes: Buffer): void {
+    if (block.seq === 0) {
+      this.nextSeq = 0
+      this.lastT = -Infinity
+    }
+    const wrong = faultOf(block, this.lastT)
+    if (wrong !== null) return void this.emit('fault', wrong)
+    this.lostBlocks += Math.max(0, block.seq - this.nextSeq)
+    this.nextSeq = block.seq + 1
+    this.lastT = block.t[block.t.length - 1] as number
+    this.emit('block', block, bytes)
+  }
+
+  private watch(): void {
+    if (this.socket !== null && this.phase === 'up' && Date.now() - this.heardAtMs > silenceMs) this.lose('The board fell silent.')
+  }
+
+  /** Ends the socket for good, says so, and tries again soon. */
+  private lose(detail: string): void {
+    this.drop(detail)
+    this.enter('lost', detail)
+    if (!this.closed) setTimeout(() => this.socket === null && this.connect(), againMs).unref()
+  }
+
+  private drop(detail: string): void {
+    const { socket } = this
+    this.socket = null
+    socket?.terminate()
+    for (const { reject, timer } of this.waiting.values()) {
+      clearTimeout(timer)
+      reject(new ProblemError('link-lost', detail))
+    }
+    this.waiting.clear()
+  }
+
+  private enter(phase: LinkPhase, detail: string): void {
+    if (this.phase === phase && this.detail === detail) return
+    this.phase = phase
+    this.detail = detail
+    this.emit('phase')
+  }
+}
+
+/** Told from other messages without a full parse: two hundred samples a second come this way. */
+const isSense = (item: unknown): item is SenseTell =>
+  typeof item === 'object' && item !== null && 'tell' in item && item.tell === 'sense'
+
+/** What is wrong with a block: a column missing or of another length, no number, or time that does not rise. */
+const faultOf = (block: SenseTell, lastT: number): string | null => {
+  const { t } = block
+  if (!(t instanceof Float64Array) || t.length === 0 || !Number.isInteger(block.seq)) return 'the board sent samples without times'
+  let before = lastT
+  for (const time of t) {
+    if (!(time > before) || !Number.isFinite(time)) return 'the board sent samples whose time runs backwards'
+    before = time
+  }
+  for (const name of senseColumns) {
+    const column = block[name]
+    if (!(column instanceof Float32Array) || column.length !== t.length) return `the board sent samples without a whole column ${name}`
+    for (const value of column) if (!Number.isFinite(value)) return `the board sent a sample of ${name} that is no number`
+  }
+  return null
+}

@@ -1,0 +1,86 @@
+import type { ChangeBody, Settings } from '@taraf/contract'
+import type { Logger } from 'pino'
+import type { Database } from '../database'
+import type { Jobs, LockedJob } from '../jobs/jobs'
+import type { BenchLink } from './benchLink'
+import type { Benches } from './benches'
+import { valuesOf } from './writeSettings'
+
+// Well over what setting an airframe down gently does, well under a fall from the bench (common practice).
+const knockForce = 15 // m/s2 from one sample to the next
+const knockQuietMs = 3_000
+
+/**
+ * Watches every linked board for what changes without Taraf: settings that differ from those seen last, and knocks. Both
+ * are appended to the job card, so that what they spoil is seen.
+ */
+export const watchBoards = (db: Database, jobs: Jobs, benches: Benches, log: Logger): void =>
+  benches.onLink((bench, link) => {
+    const guard = (work: () => Promise<void>) => void work().catch((error: unknown) => log.warn({ err: error, bench }, 'change not recorded'))
+    link.on('phase', () => {
+      if (link.phase === 'up') guard(() => noticeSettings(db, jobs, benches.jobOf(bench), link))
+    })
+    watchKnocks(link, () => guard(() => noticeKnock(db, jobs, benches.jobOf(bench), link)))
+  })
+
+/** Compares the board's settings with those seen last, on the airframe that the board belongs to. */
+const noticeSettings = async (db: Database, jobs: Jobs, jobId: string | null, link: BenchLink): Promise<void> => {
+  if (jobId === null || link.occupiedBy !== null) return
+  const seen = valuesOf((await link.ask({ ask: 'settings.list' })).settings)
+  await jobs.change(jobId, async (job) => {
+    if (link.identity?.board !== job.board) return
+    await recordSettings(db, job, await holderOf(db, jobId), seen, { cause: 'Found changed when the board was linked.' })
+  })
+}
+
+/**
+ * Appends what differs between the settings seen last and those seen now, and keeps the new ones for the next time.
+ * Equal values are no change.
+ */
+export const recordSettings = async (
+  db: Database,
+  job: LockedJob,
+  by: string,
+  seen: Settings,
+  why: Pick<ChangeBody, 'cause' | 'remedyOf'>,
+  requestKey: string | null = null,
+): Promise<number | null> => {
+  const airframe = await db.airframes.findByPk(job.airframeId, { transaction: job.transaction, rejectOnEmpty: true })
+  const before = airframe.get('boardSettings') as Settings | null
+  await airframe.update({ boardSettings: seen }, { transaction: job.transaction })
+  const differing = Object.entries(seen)
+    .map(([name, to]) => ({ name, from: before?.[name] ?? null, to }))
+    .filter(({ from, to }) => from !== to)
+  if (before === null || differing.length === 0) return null
+  return (await job.append(by, { kind: 'change', change: { what: 'settings', settings: differing }, ...why }, requestKey)).seq
+}
+
+/** Who holds the bench for a job card: the hand that the change is booked on. */
+const holderOf = async (db: Database, job: string): Promise<string> => {
+  const bench = await db.benches.findOne({ where: { heldJob: job } })
+  return String(bench?.get('heldBy'))
+}
+
+const watchKnocks = (link: BenchLink, knocked: () => void): void => {
+  let before: [number, number, number] | null = null
+  let quietUntilMs = 0
+  link.on('block', ({ ax, ay, az }) => {
+    let jump = 0
+    for (let i = 0; i < ax.length; i++) {
+      const now: [number, number, number] = [ax[i] as number, ay[i] as number, az[i] as number]
+      if (before !== null) jump = Math.max(jump, Math.hypot(now[0] - before[0], now[1] - before[1], now[2] - before[2]))
+      before = now
+    }
+    if (jump < knockForce || Date.now() < quietUntilMs) return
+    quietUntilMs = Date.now() + knockQuietMs
+    knocked()
+  })
+}
+
+const noticeKnock = async (db: Database, jobs: Jobs, jobId: string | null, link: BenchLink): Promise<void> => {
+  if (jobId === null) return
+  await jobs.change(jobId, async (job) => {
+    if (link.identity?.board !== job.board) return
+    await job.append(await holderOf(db, jobId), { kind: 'change', change: { what: 'act', act: 'knock' }, cause: 'The board felt a knock.' })
+  })
+}

@@ -1,0 +1,33 @@
+import { holdRequest } from '@taraf/contract'
+import { Router } from 'express'
+import type { Database } from '../database'
+import { allow, personOf } from '../http/guard'
+import { once } from '../http/once'
+import { ProblemError } from '../http/problem'
+import type { Benches } from './benches'
+
+export const benchRoutes = (db: Database, benches: Benches): Router => {
+  const router = Router()
+  const bench = (params: Record<string, unknown>) => String(params.bench)
+  router.get('/', async (_request, response) => void response.json(await benches.list()))
+  router.post(
+    '/:bench/hold',
+    allow('technician', 'lead'),
+    once(db, async (request) => {
+      const { job } = holdRequest.parse(request.body)
+      const row = await db.jobs.findByPk(job)
+      if (row === null) throw new ProblemError('not-found', 'There is no such job card.')
+      if (row.get('closedAt') !== null) throw new ProblemError('job-closed', 'This job card is handed over; it needs no bench.')
+      return { body: await benches.hold(bench(request.params), job, personOf(request)) }
+    }),
+  )
+  router.delete(
+    '/:bench/hold',
+    allow('technician', 'lead'),
+    once(db, async (request) => {
+      await benches.release(bench(request.params), personOf(request))
+      return { body: null }
+    }),
+  )
+  return router
+}

@@ -1,0 +1,125 @@
+import type { IncomingMessage } from 'node:http'
+import type { Duplex } from 'node:stream'
+import { watchRequest, type LiveTell } from '@taraf/contract'
+import { ServerResponse } from 'node:http'
+import type { RequestHandler, Request, Response } from 'express'
+import type { Logger } from 'pino'
+import { WebSocketServer, type WebSocket } from 'ws'
+import { isCrossSite } from '../http/guard'
+import type { BenchLink } from '../links/benchLink'
+import { linkTellOf, type Benches } from '../links/benches'
+import type { Takes } from '../takes/takes'
+import type { Notices } from './notices'
+
+const frameMs = 16
+const fullBytes = 64 * 1024
+const stillSignedInMs = 15_000
+
+interface Screen {
+  readonly socket: WebSocket
+  readonly request: Request
+  job: string | null
+  bench: string | null
+}
+
+/**
+ * Tells screens what happens: text for what changes at human speed, and binary frames of samples for the one bench that
+ * a screen watches. Frames are put together at the rate of a screen; one that reads slowly misses some.
+ */
+export class LiveFeed {
+  private readonly screens = new Set<Screen>()
+  private readonly pending = new Map<string, Buffer[]>()
+  private readonly server = new WebSocketServer({ noServer: true, maxPayload: 4_096, perMessageDeflate: false })
+  private readonly timers: NodeJS.Timeout[]
+
+  constructor(
+    private readonly session: RequestHandler,
+    private readonly benches: Benches,
+    private readonly takes: Takes,
+    notices: Notices,
+    private readonly log: Logger,
+  ) {
+    notices.onChanged((job) => this.tell({ tell: 'changed', job }, (screen) => job === null || screen.job === job || screen.job === null))
+    takes.onTell((tell) => this.tell(tell, (screen) => screen.job === tell.job))
+    benches.onLink((bench, link) => this.follow(bench, link))
+    this.timers = [setInterval(() => this.flush(), frameMs), setInterval(() => void this.endSignedOut(), stillSignedInMs)]
+  }
+
+  /** Takes over a connection that asked for `/live`: the cookie decides, as on every route. */
+  upgrade(incoming: IncomingMessage, socket: Duplex, head: Buffer): void {
+    const refuse = (status: string) => socket.end(`HTTP/1.1 ${status}\r\nconnection: close\r\n\r\n`)
+    if (isCrossSite(incoming)) return void refuse('403 Forbidden')
+    const request = incoming as Request
+    this.session(request, new ServerResponse(incoming) as unknown as Response, (error?: unknown) => {
+      if (error !== undefined) return refuse('503 Service Unavailable')
+      if (request.session?.person === undefined) return refuse('401 Unauthorized')
+      this.server.handleUpgrade(incoming, socket, head, (peer) => this.join(peer, request))
+    })
+  }
+
+  close(): void {
+    for (const timer of this.timers) clearInterval(timer)
+    for (const { socket } of this.screens) socket.close(1001, 'the server is stopping')
+  }
+
+  private join(socket: WebSocket, request: Request): void {
+    const screen: Screen = { socket, request, job: null, bench: null }
+    this.screens.add(screen)
+    socket.on('close', () => this.screens.delete(screen))
+    socket.on('error', () => socket.terminate())
+    socket.on('message', (bytes: Buffer, binary: boolean) => {
+      const watch = binary ? null : parseWatch(bytes)
+      if (watch === null) return socket.close(1008, 'not understood')
+      screen.job = watch.job ?? null
+      screen.bench = watch.bench ?? null
+      if (screen.bench !== null) send(screen, linkTellOf(screen.bench, this.benches.linkOf(screen.bench)))
+      const take = screen.job === null ? null : this.takes.tellOf(screen.job)
+      if (take !== null) send(screen, take)
+    })
+  }
+
+  private follow(bench: string, link: BenchLink): void {
+    link.on('phase', () => this.tell(linkTellOf(bench, link), (screen) => screen.bench === bench))
+    link.on('block', (_block, bytes) => {
+      if (![...this.screens].some((screen) => screen.bench === bench)) return
+      const blocks = this.pending.get(bench)
+      if (blocks === undefined) this.pending.set(bench, [bytes])
+      else blocks.push(bytes)
+    })
+  }
+
+  private flush(): void {
+    if (this.pending.size === 0) return
+    for (const [bench, blocks] of this.pending) {
+      const frame = Buffer.concat(blocks)
+      for (const { socket, bench: watched } of this.screens)
+        if (watched === bench && socket.readyState === socket.OPEN && socket.bufferedAmount < fullBytes) socket.send(frame)
+    }
+    this.pending.clear()
+  }
+
+  private tell(tell: LiveTell, concerns: (screen: Screen) => boolean): void {
+    for (const screen of this.screens) if (concerns(screen)) send(screen, tell)
+  }
+
+  /** Ends the feed of whoever has signed out elsewhere, or whose sign-in has expired. */
+  private async endSignedOut(): Promise<void> {
+    for (const { socket, request } of this.screens)
+      request.sessionStore.get(request.sessionID, (error, session) => {
+        if (error !== null && error !== undefined) return this.log.warn({ err: error }, 'sign-in not looked up')
+        if (session?.person === undefined) socket.close(4401, 'signed out')
+      })
+  }
+}
+
+const send = ({ socket }: Screen, tell: LiveTell): void => {
+  if (socket.readyState === socket.OPEN) socket.send(JSON.stringify(tell))
+}
+
+const parseWatch = (bytes: Buffer) => {
+  try {
+    return watchRequest.parse(JSON.parse(bytes.toString('utf8'))).watch
+  } catch {
+    return null
+  }
+}

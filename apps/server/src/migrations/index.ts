@@ -1,0 +1,18 @@
+import type { Sequelize } from 'sequelize'
+import { SequelizeStorage, Umzug } from 'umzug'
+import { record } from './0001_record'
+
+const migrations = [record]
+
+/** Brings the database up to this version of Taraf, each migration in a transaction of its own. */
+export const migrate = async (sequelize: Sequelize): Promise<string[]> => {
+  const umzug = new Umzug({
+    migrations: migrations.map(({ name, up }) => ({
+      name,
+      up: () => sequelize.transaction((transaction) => sequelize.query(up, { transaction })),
+    })),
+    storage: new SequelizeStorage({ sequelize, tableName: 'migrations' }),
+    logger: undefined,
+  })
+  return (await umzug.up()).map((m) => m.name)
+}

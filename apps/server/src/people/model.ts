@@ -1,0 +1,20 @@
+import type { Role } from '@taraf/contract'
+import { DataTypes, type Model, type Sequelize } from 'sequelize'
+
+export interface PersonRow {
+  id: string
+  login: string
+  name: string
+  role: Role
+  passwordHash: string
+}
+
+export const definePeople = (sequelize: Sequelize) => ({
+  people: sequelize.define<Model<PersonRow>>('people', {
+    id: { type: DataTypes.UUID, primaryKey: true },
+    login: DataTypes.TEXT,
+    name: DataTypes.TEXT,
+    role: DataTypes.TEXT,
+    passwordHash: DataTypes.TEXT,
+  }),
+})

@@ -1,0 +1,23 @@
+import { signIn } from '@taraf/contract'
+import { Router } from 'express'
+import { personOf } from '../http/guard'
+import type { People } from './people'
+
+/** Signing in and out. */
+export const sessionRoutes = (people: People): Router => {
+  const router = Router()
+  router.get('/', (request, response) => void response.json(personOf(request)))
+  router.post('/', async (request, response) => {
+    const { login, password } = signIn.parse(request.body)
+    const person = await people.verify(login, password, request.ip ?? '')
+    // A new id, so that one planted before the sign-in is worth nothing after it.
+    await new Promise<void>((resolve, reject) => request.session.regenerate((error) => (error ? reject(error) : resolve())))
+    request.session.person = person
+    response.json(person)
+  })
+  router.delete('/', async (request, response) => {
+    await new Promise<void>((resolve, reject) => request.session.destroy((error) => (error ? reject(error) : resolve())))
+    response.clearCookie('taraf').json(null)
+  })
+  return router
+}

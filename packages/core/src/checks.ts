@@ -1,0 +1,8 @@
+import type { Check } from './check'
+import { orientation } from './orientation/index'
+import { sensors } from './sensors/index'
+
+/** All checks, in the order of the work. */
+export const checks: readonly Check[] = [...sensors, ...orientation]
+
+export const checkById = (id: string): Check | undefined => checks.find((check) => check.id === id)

@@ -1,0 +1,42 @@
+import { evidence, type Findings, type FindingsError } from '@taraf/contract'
+import type { ZodError } from 'zod'
+import { evaluate } from './check'
+import { checkById, checks } from './checks'
+
+/** Findings of an evidence document as text, or an error that names the file, the place in it and what was expected. */
+export const evaluateDocument = (file: string, text: string): Findings | FindingsError => {
+  const failed = (error: string): FindingsError => ({ format: 'taraf-findings/1', error: `${file}: ${error}` })
+  let json: unknown
+  try {
+    json = JSON.parse(text)
+  } catch (error) {
+    return failed(`not a whole JSON document (${error instanceof Error ? error.message : String(error)})`)
+  }
+  const parsed = evidence.safeParse(json)
+  if (!parsed.success) return failed(firstIssue(parsed.error))
+  const check = checkById(parsed.data.check)
+  if (check === undefined)
+    return failed(`check: expected one of ${checks.map((c) => c.id).join(', ')}, found "${parsed.data.check}"`)
+  return evaluate(check, parsed.data)
+}
+
+/** The first issue as `place: what was expected`, the place written as in JavaScript. */
+export const firstIssue = (error: ZodError): string => {
+  const issue = error.issues[0]
+  if (issue === undefined) return 'unreadable'
+  return placeAndExpectation(issue, [])
+}
+
+type Issue = ZodError['issues'][number]
+
+const placeAndExpectation = (issue: Issue, before: readonly PropertyKey[]): string => {
+  const path = [...before, ...issue.path]
+  // A union hides what its likeliest branch expected: the first that got further than the type of the whole.
+  if (issue.code === 'invalid_union') {
+    const branch = issue.errors.find((issues) => issues.some((i) => i.path.length > 0)) ?? issue.errors[0]
+    const inner = branch?.[0]
+    if (inner !== undefined) return placeAndExpectation(inner as Issue, path)
+  }
+  const place = path.map((p) => (typeof p === 'number' ? `[${p}]` : `.${String(p)}`)).join('').replace(/^\./, '')
+  return place === '' ? issue.message : `${place}: ${issue.message}`
+}

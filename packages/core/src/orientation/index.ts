@@ -1,0 +1,3 @@
+import { level } from './level'
+
+export const orientation = [level]

@@ -1,0 +1,76 @@
+/**
+ * Rotations as 3 x 3 matrices, row by row. A rotation from frame A to frame B takes the components of a vector
+ * in A to its components in B. Axes are forward, right, down (ISO 1151); angles are radians.
+ */
+export type Vec3 = readonly [number, number, number]
+export type Rotation = readonly [Vec3, Vec3, Vec3]
+export interface Angles {
+  readonly roll: number
+  readonly pitch: number
+  readonly yaw: number
+}
+
+export const radians = (deg: number): number => (deg * Math.PI) / 180
+export const degrees = (rad: number): number => (rad * 180) / Math.PI
+
+/** R = Rz(yaw) Ry(pitch) Rx(roll): intrinsic yaw, pitch, roll. */
+export const fromAngles = ({ roll, pitch, yaw }: Angles): Rotation => {
+  const [cr, sr] = [Math.cos(roll), Math.sin(roll)]
+  const [cp, sp] = [Math.cos(pitch), Math.sin(pitch)]
+  const [cy, sy] = [Math.cos(yaw), Math.sin(yaw)]
+  return [
+    [cy * cp, cy * sp * sr - sy * cr, cy * sp * cr + sy * sr],
+    [sy * cp, sy * sp * sr + cy * cr, sy * sp * cr - cy * sr],
+    [-sp, cp * sr, cp * cr],
+  ]
+}
+
+/** The angles of a rotation: roll and yaw in (-pi, pi], pitch in [-pi/2, pi/2]; at pitch +-pi/2 roll is 0. */
+export const toAngles = (m: Rotation): Angles => {
+  const sine = Math.max(-1, Math.min(1, -m[2][0]))
+  const pitch = Math.asin(sine)
+  // Within 1e-6 rad of straight up or down roll and yaw turn about the same axis: all of it is called yaw.
+  if (Math.abs(sine) > 1 - 5e-13) return { roll: 0, pitch, yaw: turn(Math.atan2(-m[0][1], m[1][1])) }
+  return { roll: turn(Math.atan2(m[2][1], m[2][2])), pitch, yaw: turn(Math.atan2(m[1][0], m[0][0])) }
+}
+
+export const multiply = (a: Rotation, b: Rotation): Rotation => {
+  const row = (i: 0 | 1 | 2): Vec3 => {
+    const cell = (j: 0 | 1 | 2) => a[i][0] * b[0][j] + a[i][1] * b[1][j] + a[i][2] * b[2][j]
+    return [cell(0), cell(1), cell(2)]
+  }
+  return [row(0), row(1), row(2)]
+}
+
+export const apply = (m: Rotation, [x, y, z]: Vec3): Vec3 => [
+  m[0][0] * x + m[0][1] * y + m[0][2] * z,
+  m[1][0] * x + m[1][1] * y + m[1][2] * z,
+  m[2][0] * x + m[2][1] * y + m[2][2] * z,
+]
+
+/** The inverse of a rotation. */
+export const inverse = (m: Rotation): Rotation => [
+  [m[0][0], m[1][0], m[2][0]],
+  [m[0][1], m[1][1], m[2][1]],
+  [m[0][2], m[1][2], m[2][2]],
+]
+
+export const length = ([x, y, z]: Vec3): number => Math.hypot(x, y, z)
+
+/** The angle between two directions, exact for small angles too. */
+export const angleBetween = (a: Vec3, b: Vec3): number => {
+  const cross: Vec3 = [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]
+  return Math.atan2(length(cross), a[0] * b[0] + a[1] * b[1] + a[2] * b[2])
+}
+
+/** An angle brought into (-pi, pi]. */
+export const turn = (angle: number): number => {
+  const wrapped = angle - 2 * Math.PI * Math.round(angle / (2 * Math.PI))
+  return wrapped <= -Math.PI ? wrapped + 2 * Math.PI : wrapped + 0
+}
+
+/** Roll and pitch of a craft at rest, from the specific force in its body axes: level is (0, 0, -g). */
+export const tiltOf = ([x, y, z]: Vec3): { roll: number; pitch: number } => ({
+  roll: Math.atan2(-y, -z),
+  pitch: Math.atan2(x, Math.hypot(y, z)),
+})

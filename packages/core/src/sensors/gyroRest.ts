@@ -1,0 +1,77 @@
+import { defineCheck, imuOf, refusal } from '../check'
+import { discontinuity } from '../continuity'
+import { isWithin, limitFor } from '../limits'
+import { degrees } from '../rotation'
+import { mean, standardDeviation } from '../statistics'
+import { findMovement } from '../stillness'
+import type { Evidence, Finding } from '@taraf/contract'
+
+const seconds = 5
+
+/** The gyro at rest: what bias and noise are left after its calibration. */
+export const gyroRest = defineCheck({
+  id: 'sensors.gyroRest',
+  version: 1,
+  station: 'sensors',
+  title: 'Gyro at rest',
+  proves: 'At rest the gyro reads no turn, and quietly.',
+  needs: [],
+  reads: { settings: ['gyro.*'], parts: ['board'], acts: ['knock'], firmware: true },
+  appliesTo: (sheet) => !sheet.setAside?.includes('sensors.gyroRest'),
+  capture: {
+    stage: 'calibrated',
+    segments: [{ label: 'rest', seconds, ask: 'Lay the airframe on the plate and take your hands off it.' }],
+  },
+  evaluate: (evidence) => {
+    const imu = imuOf(evidence, 'rest')
+    if (imu === null) return refusal('the segment "rest" has no imu stream', 'Take it again.')
+    const gap = discontinuity(imu.t, seconds)
+    if (gap !== null) return refusal(gap, 'Check the cable, then take it again.')
+    const movement = findMovement(imu)
+    if (movement !== null) return refusal(movement.why, 'Lay it down, keep your hands off it and take it again.')
+    return axes.flatMap(([axis, column]) => judgeAxis(evidence, axis, imu[column]))
+  },
+})
+
+const axes = [
+  ['X', 'gx'],
+  ['Y', 'gy'],
+  ['Z', 'gz'],
+] as const
+
+const judgeAxis = (evidence: Evidence, axis: string, rates: ArrayLike<number>): Finding[] => {
+  const column = Array.from(rates)
+  const bias = degrees(mean(column))
+  const noise = degrees(standardDeviation(column))
+  const biasMost = limitFor(evidence.sheet, 'gyroRest.bias').max
+  const biasLimit = { min: -biasMost, max: biasMost }
+  const noiseLimit = { max: limitFor(evidence.sheet, 'gyroRest.noise').max }
+  const still = isWithin(bias, biasLimit)
+  const quiet = isWithin(noise, noiseLimit)
+  return [
+    {
+      key: `bias${axis}`,
+      value: bias,
+      unit: 'deg/s',
+      limit: biasLimit,
+      verdict: still ? 'pass' : 'fail',
+      ...(still
+        ? {}
+        : { remedy: { act: 'Leave it still and let the board measure its gyro bias anew.', calibrate: 'gyro' as const } }),
+    },
+    {
+      key: `noise${axis}`,
+      value: noise,
+      unit: 'deg/s rms',
+      limit: noiseLimit,
+      verdict: quiet ? 'pass' : 'fail',
+      ...(quiet
+        ? {}
+        : {
+            remedy: {
+              act: 'Look for a fan or a shaking bench, then fasten the board: loose screws or a hard cable shake it. If it stays noisy, replace the board.',
+            },
+          }),
+    },
+  ]
+}

@@ -1,0 +1,3 @@
+import { gyroRest } from './gyroRest'
+
+export const sensors = [gyroRest]

@@ -1,0 +1,60 @@
+import type { Change, Entry, Overall, SheetPart, Standing, Standings } from '@taraf/contract'
+import type { Check } from './check'
+
+/**
+ * What every check is worth now: a pure fold over a job card's entries, ordered by their sequence numbers alone.
+ * A refused take changes nothing; a pass, a fail and nothing else can become stale.
+ */
+export const standingsOf = (checks: readonly Check[], sheet: SheetPart, entries: readonly Entry[]): Standings => {
+  const ordered = [...entries].sort((a, b) => a.seq - b.seq)
+  return Object.fromEntries(checks.map((check) => [check.id, standingOf(check, sheet, ordered)]))
+}
+
+const standingOf = (check: Check, sheet: SheetPart, entries: readonly Entry[]): Standing => {
+  if (!check.appliesTo(sheet)) return { state: 'absent' }
+  return entries.reduce<Standing>(
+    (now, { seq, body }) => {
+      if (body.kind === 'take' && body.check === check.id && body.verdict !== 'refused')
+        return { state: body.verdict, take: seq }
+      if (body.kind === 'aside' && body.check === check.id) return { ...now, state: 'aside', by: seq }
+      if (body.kind === 'change' && (now.state === 'pass' || now.state === 'fail') && spoils(body.change, check))
+        return { ...now, state: 'stale', by: seq }
+      return now
+    },
+    { state: 'open' },
+  )
+}
+
+/** Whether a change meets what a check reads, and the value differs. */
+export const spoils = (change: Change, { reads }: Pick<Check, 'reads'>): boolean => {
+  switch (change.what) {
+    case 'settings':
+      return change.settings.some(({ name, from, to }) => from !== to && reads.settings.some((wanted) => names(wanted, name)))
+    case 'firmware':
+      return reads.firmware && change.from !== change.to
+    case 'act':
+      return reads.acts.includes(change.act)
+    case 'part':
+      return reads.parts.includes(change.part)
+  }
+}
+
+/** Whether `wanted`, a name or `group.*`, names the setting. */
+const names = (wanted: string, name: string) =>
+  wanted.endsWith('.*') ? name.startsWith(wanted.slice(0, -1)) : wanted === name
+
+/** The checks that must stand before this one and do not. Set aside and absent ones stand. */
+export const missingNeeds = (check: Check, standings: Standings): string[] =>
+  check.needs.filter((id) => !stands(standings[id]))
+
+export const stands = (standing: Standing | undefined): boolean =>
+  standing !== undefined && ['pass', 'aside', 'absent'].includes(standing.state)
+
+/** The state of a whole job card: the worst of its checks, or how it was handed over. */
+export const overallOf = (standings: Standings, entries: readonly Entry[]): Overall => {
+  const handed = entries.find((e) => e.body.kind === 'handover')?.body
+  if (handed?.kind === 'handover') return handed.outcome === 'pass' ? 'passed' : 'failed'
+  const states = Object.values(standings).map((s) => s.state)
+  for (const worst of ['fail', 'stale', 'open'] as const) if (states.includes(worst)) return worst
+  return 'ready'
+}

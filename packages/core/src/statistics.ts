@@ -1,0 +1,44 @@
+import type { Column } from '@taraf/contract'
+
+/** Arithmetic mean, in two passes so that a large offset costs no digits. NaN for no samples. */
+export const mean = (x: Column, from = 0, to = x.length): number => {
+  const n = to - from
+  let sum = 0
+  for (let i = from; i < to; i++) sum += x[i] as number
+  const first = sum / n
+  let rest = 0
+  for (let i = from; i < to; i++) rest += (x[i] as number) - first
+  return first + rest / n
+}
+
+/** Sample standard deviation (divisor n - 1), two-pass with the correction of Chan, Golub and LeVeque (1983). */
+export const standardDeviation = (x: Column, from = 0, to = x.length): number => {
+  const n = to - from
+  const centre = mean(x, from, to)
+  let squares = 0
+  let rest = 0
+  for (let i = from; i < to; i++) {
+    const d = (x[i] as number) - centre
+    squares += d * d
+    rest += d
+  }
+  return Math.sqrt((squares - (rest * rest) / n) / (n - 1))
+}
+
+/** Middle value; the mean of the two middle ones for an even count. */
+export const median = (x: ArrayLike<number>): number => {
+  const sorted = Float64Array.from(x).sort()
+  const half = sorted.length >> 1
+  const upper = sorted[half] as number
+  return sorted.length % 2 ? upper : ((sorted[half - 1] as number) + upper) / 2
+}
+
+/**
+ * White-noise level from the steps between neighbours, so that neither drift nor a few knocks raise it:
+ * median |step| / (0.6745 sqrt 2), 0.6745 being the upper quartile of the normal distribution.
+ */
+export const noiseLevel = (x: Column): number => {
+  const steps = new Float64Array(Math.max(0, x.length - 1))
+  for (let i = 0; i < steps.length; i++) steps[i] = Math.abs((x[i + 1] as number) - (x[i] as number))
+  return median(steps) / (0.6745 * Math.SQRT2)
+}

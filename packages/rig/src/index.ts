@@ -1,0 +1,4 @@
+export * from './faults'
+export * from './fleet'
+export * from './rig'
+export * from './random'

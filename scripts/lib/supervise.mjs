@@ -1,0 +1,137 @@
+// Starts the parts of Taraf, keeps them running, and ends them together.
+import { fork, spawnSync } from 'node:child_process'
+import { mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
+import { join } from 'node:path'
+import { dataFolder, freePort, startCluster } from './cluster.mjs'
+import { Stop, root, say } from './say.mjs'
+
+const tsx = ['--import', 'tsx']
+
+const runFile = (name) => join(dataFolder(name), 'run.json')
+
+/** What runs for an instance now, or null: its supervisor's process is looked for by its start time. */
+export const runningInstance = (name) => {
+  try {
+    const run = JSON.parse(readFileSync(runFile(name), 'utf8'))
+    return startedAt(run.pid) === run.startedAt ? run : null
+  } catch {
+    return null
+  }
+}
+
+/** Start time of a process in clock ticks since boot: tells it from a later one with the same number. */
+const startedAt = (pid) => {
+  const stat = readFileSync(`/proc/${pid}/stat`, 'utf8')
+  return stat.slice(stat.lastIndexOf(')') + 2).split(' ')[19]
+}
+
+const writeAtOnce = (path, value) => {
+  writeFileSync(`${path}.new`, JSON.stringify(value, null, 1))
+  renameSync(`${path}.new`, path)
+}
+
+/** Runs a TypeScript file of the project to its end. Throws a Stop with what it printed where it fails. */
+export const runOnce = (file, args, env) => {
+  const done = spawnSync(process.execPath, [...tsx, join(root, file), ...args], {
+    cwd: root,
+    env: { ...process.env, ...env },
+    encoding: 'utf8',
+  })
+  if (done.status !== 0)
+    throw new Stop(`${file} failed:\n${(done.stderr || done.stdout).trim()}`, 'Look at the lines above; nothing was lost.')
+  return done.stdout.trim()
+}
+
+/**
+ * Brings an instance up: database, migrations and demo, rig, server. A part that dies is started again on the same port.
+ * @returns {Promise<{ url: string, stop: () => Promise<void>, urls: object, pids: () => object, restart: (part: string) => void }>}
+ */
+export const bringUp = async ({ name, port, demo = true, rigEnv = {}, serverEnv = {}, quiet = false }) => {
+  const other = runningInstance(name)
+  if (other !== null)
+    throw new Stop(`Taraf is already running at ${other.url} (process ${other.pid}).`, `Use that one, or end it: kill ${other.pid}`)
+  mkdirSync(dataFolder(name), { recursive: true })
+  const parts = new Map()
+  let stopping = false
+  let database = await startCluster(name)
+  const { urls } = database
+  const keepDatabase = (running) =>
+    void running.ended.then(async () => {
+      if (stopping) return
+      say('The database ended; starting it again.')
+      try {
+        database = await startCluster(name, running.port)
+        keepDatabase(database)
+      } catch (error) {
+        say(`${error.message}\nWhat to do: ${error.todo ?? 'look above'}`)
+        setTimeout(() => keepDatabase(running), 2000)
+      }
+    })
+  keepDatabase(database)
+  const stop = async () => {
+    if (stopping) return
+    stopping = true
+    for (const key of ['server', 'rig']) await endPart(parts.get(key))
+    await database.stop()
+    rmSync(runFile(name), { force: true })
+  }
+  const keep = async (key, file, env) => {
+    const child = fork(join(root, file), [], {
+      cwd: root,
+      execArgv: tsx,
+      env: { ...process.env, ...env },
+      stdio: ['ignore', quiet ? 'ignore' : 'inherit', 'inherit', 'ipc'],
+      detached: true,
+    })
+    parts.set(key, child)
+    const bornMs = Date.now()
+    const ready = new Promise((resolve, reject) => {
+      child.on('message', (message) => message.ready && resolve(message.ready))
+      child.on('message', (message) => message.stop && reject(new Stop(message.stop, message.todo)))
+      child.once('exit', (code) => reject(new Stop(`The ${key} ended with code ${code}.`, 'Look at the lines above.')))
+    })
+    const boundPort = await ready
+    child.once('exit', () => {
+      if (stopping) return
+      say(`The ${key} ended; starting it again.`)
+      setTimeout(
+        () => void keep(key, file, { ...env, [key === 'rig' ? 'TARAF_RIG_PORT' : 'TARAF_PORT']: String(boundPort) }).catch((error) => say(error.message)),
+        Date.now() - bornMs < 2000 ? 2000 : 100,
+      )
+    })
+    return boundPort
+  }
+  try {
+    runOnce('apps/server/src/commands/prepare.ts', demo ? ['--demo'] : [], {
+      TARAF_SUPERUSER_URL: urls.superuser,
+      TARAF_OWNER_URL: urls.owner,
+      TARAF_PASSWORDS: JSON.stringify(urls.passwords),
+    })
+    const rigPort = await keep('rig', 'apps/rig/src/main.ts', { TARAF_RIG_PORT: String(await freePort()), ...rigEnv })
+    const serverPort = await keep('server', 'apps/server/src/main.ts', {
+      TARAF_PORT: String(port ?? (await freePort())),
+      TARAF_DATABASE_URL: urls.server,
+      TARAF_SESSION_SECRET: urls.sessionSecret,
+      TARAF_RIG_URL: `ws://127.0.0.1:${rigPort}`,
+      TARAF_HANDS: '1',
+      ...serverEnv,
+    })
+    const url = `http://127.0.0.1:${serverPort}`
+    writeAtOnce(runFile(name), { pid: process.pid, startedAt: startedAt(process.pid), url })
+    const pids = () => ({ server: parts.get('server').pid, rig: parts.get('rig').pid, database: database.child.pid })
+    return { url, urls, stop, pids, rigPort, stopDatabase: () => database.stop() }
+  } catch (error) {
+    await stop()
+    throw error
+  }
+}
+
+const endPart = async (child) => {
+  if (child === undefined || child.exitCode !== null || child.signalCode !== null) return
+  const ended = new Promise((resolve) => child.once('exit', resolve))
+  child.kill('SIGTERM')
+  const timer = setTimeout(() => child.kill('SIGKILL'), 5000)
+  await ended
+  clearTimeout(timer)
+}
+

@@ -1,0 +1,18 @@
+// Runs a TypeScript command of the project, after installing the npm packages where they are missing.
+import { spawnSync } from 'node:child_process'
+import { join } from 'node:path'
+import { wantNode, wantPackages } from './lib/install.mjs'
+import { runningUrls } from './lib/cluster.mjs'
+import { root, run } from './lib/say.mjs'
+
+await run(() => {
+  wantNode()
+  wantPackages()
+  const [file, ...args] = process.argv.slice(2)
+  const urls = file.endsWith('audit.ts') && !process.env.TARAF_DATABASE_URL ? runningUrls('main') : null
+  const { status } = spawnSync(process.execPath, ['--import', 'tsx', join(root, file), ...args], {
+    stdio: 'inherit',
+    env: { ...process.env, ...(urls === null ? {} : { TARAF_DATABASE_URL: urls.server }) },
+  })
+  return status ?? 1
+})
