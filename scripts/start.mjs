@@ -13,7 +13,12 @@ const usage = 'npm start -- [--port N] [--reset] [--no-build]'
 const options = () => {
   try {
     const { values } = parseArgs({
-      options: { port: { type: 'string' }, reset: { type: 'boolean' }, 'no-build': { type: 'boolean' }, name: { type: 'string' } },
+      options: {
+        port: { type: 'string' },
+        reset: { type: 'boolean' },
+        'no-build': { type: 'boolean' },
+        name: { type: 'string' },
+      },
     })
     const port = Number(values.port ?? 4780)
     if (!Number.isInteger(port) || port < 1 || port > 65535)
@@ -46,9 +51,15 @@ await run(async () => {
   wantNode()
   const other = runningInstance(name)
   if (other !== null)
-    throw new Stop(`Taraf is already running at ${other.url} (process ${other.pid}).`, `Use that one, or end it: kill ${other.pid}`)
+    throw new Stop(
+      `Taraf is already running at ${other.url} (process ${other.pid}).`,
+      `Use that one, or end it: kill ${other.pid}`,
+    )
   if (await taken(port))
-    throw new Stop(`Port ${port} is taken by another program.`, `End that program, or choose another port: npm start -- --port ${port + 1}`)
+    throw new Stop(
+      `Port ${port} is taken by another program.`,
+      `End that program, or choose another port: npm start -- --port ${port + 1}`,
+    )
   wantSpace()
   wantPackages()
   wantDebian(['postgresql'])

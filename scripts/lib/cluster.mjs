@@ -14,7 +14,8 @@ const runner = () => {
   if (!asRoot) return {}
   const line = spawnSync('getent', ['passwd', 'postgres'], { encoding: 'utf8' }).stdout.trim()
   const [, , uid, gid] = line.split(':').map(Number)
-  if (!uid) throw new Stop('There is no user named postgres.', 'Reinstall the package: apt-get install --reinstall postgresql-common')
+  if (!uid)
+    throw new Stop('There is no user named postgres.', 'Reinstall the package: apt-get install --reinstall postgresql-common')
   return { uid, gid }
 }
 
@@ -147,8 +148,7 @@ export const startCluster = async (name, wantedPort) => {
   const ended = new Promise((resolve) => child.once('exit', resolve))
   let gone = false
   void ended.then(() => (gone = true))
-  const ready = () =>
-    spawnSync(join(findPostgres(), 'pg_isready'), ['-q', '-h', '127.0.0.1', '-p', String(port)]).status === 0
+  const ready = () => spawnSync(join(findPostgres(), 'pg_isready'), ['-q', '-h', '127.0.0.1', '-p', String(port)]).status === 0
   for (let waited = 0; !ready(); waited += 100) {
     if (gone || waited > 60_000) {
       const lines = readFileSync(at.log, 'utf8').trim().split('\n').slice(-5).join('\n')

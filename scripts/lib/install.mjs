@@ -25,7 +25,9 @@ export const wantSpace = (folder = root) => {
 
 /** Installs the npm packages when the lock file is not the one that they were installed from. */
 export const wantPackages = () => {
-  const wanted = createHash('sha256').update(readFileSync(join(root, 'package-lock.json'))).digest('hex')
+  const wanted = createHash('sha256')
+    .update(readFileSync(join(root, 'package-lock.json')))
+    .digest('hex')
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return
   wantSpace()
   say('Installing the npm packages (once, a few minutes) ...')

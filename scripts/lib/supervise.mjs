@@ -49,7 +49,10 @@ export const runOnce = (file, args, env) => {
 export const bringUp = async ({ name, port, demo = true, rigEnv = {}, serverEnv = {}, quiet = false }) => {
   const other = runningInstance(name)
   if (other !== null)
-    throw new Stop(`Taraf is already running at ${other.url} (process ${other.pid}).`, `Use that one, or end it: kill ${other.pid}`)
+    throw new Stop(
+      `Taraf is already running at ${other.url} (process ${other.pid}).`,
+      `Use that one, or end it: kill ${other.pid}`,
+    )
   mkdirSync(dataFolder(name), { recursive: true })
   const parts = new Map()
   let stopping = false
@@ -95,7 +98,10 @@ export const bringUp = async ({ name, port, demo = true, rigEnv = {}, serverEnv 
       if (stopping) return
       say(`The ${key} ended; starting it again.`)
       setTimeout(
-        () => void keep(key, file, { ...env, [key === 'rig' ? 'TARAF_RIG_PORT' : 'TARAF_PORT']: String(boundPort) }).catch((error) => say(error.message)),
+        () =>
+          void keep(key, file, { ...env, [key === 'rig' ? 'TARAF_RIG_PORT' : 'TARAF_PORT']: String(boundPort) }).catch((error) =>
+            say(error.message),
+          ),
         Date.now() - bornMs < 2000 ? 2000 : 100,
       )
     })
@@ -134,4 +140,3 @@ const endPart = async (child) => {
   await ended
   clearTimeout(timer)
 }
-

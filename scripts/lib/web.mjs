@@ -8,7 +8,15 @@ const app = join(root, 'apps/bench')
 export const webFolder = join(app, 'dist')
 const stamp = join(webFolder, '.sources')
 const sources = ['apps/bench/app', 'apps/bench/src', 'apps/bench/public', 'packages/core/src', 'packages/contract/src']
-const singles = ['apps/bench/package.json', 'apps/bench/app.json', 'apps/bench/metro.config.cjs', 'babel.config.cjs', 'package-lock.json']
+const singles = [
+  'apps/bench/package.json',
+  'apps/bench/app.json',
+  'apps/bench/index.ts',
+  'apps/bench/babel.config.cjs',
+  'apps/bench/metro.config.js',
+  'babel.config.cjs',
+  'package-lock.json',
+]
 
 const sourcesHash = () => {
   const hash = createHash('sha256')

@@ -71,7 +71,12 @@ export class BoardLink {
     switch (ask.ask) {
       case 'hello':
         return ask.version === benchLinkVersion
-          ? this.reply(ask, { version: benchLinkVersion, speaker: 'simulated board', bootedAtMs: this.bootedAtMs(), state: this.rig.state() })
+          ? this.reply(ask, {
+              version: benchLinkVersion,
+              speaker: 'simulated board',
+              bootedAtMs: this.bootedAtMs(),
+              state: this.rig.state(),
+            })
           : this.refuse(ask.id, 'version', `version ${ask.version} is not spoken here, version ${benchLinkVersion} is`)
       case 'identity':
         return this.reply(ask, this.rig.plan.identity)
@@ -103,7 +108,8 @@ export class BoardLink {
     if (result === null) return
     const { id } = this.waiting
     this.waiting = null
-    if (result === 'moving') return this.refuse(id, 'moving', 'the airframe moved while the gyro was measured; nothing was changed')
+    if (result === 'moving')
+      return this.refuse(id, 'moving', 'the airframe moved while the gyro was measured; nothing was changed')
     this.send({ id, answer: { values: result } })
   }
 

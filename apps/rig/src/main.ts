@@ -19,7 +19,9 @@ const plans =
   options.TARAF_RIG_COUNT === undefined
     ? demoBenches
     : Array.from({ length: options.TARAF_RIG_COUNT }, (_, i) => ({ bench: `row-${i + 1}`, board: `FB-${9000 + i}`, faults: {} }))
-const rigs = new Map(plans.map(({ bench, board, faults }, i) => [bench, demoRig(board, faults, options.TARAF_RIG_SEED + i, gravity)]))
+const rigs = new Map(
+  plans.map(({ bench, board, faults }, i) => [bench, demoRig(board, faults, options.TARAF_RIG_SEED + i, gravity)]),
+)
 
 const { server, stop } = rigServer(rigs)
 server.on('error', (error) => {

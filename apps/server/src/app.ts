@@ -29,7 +29,10 @@ import { Takes } from './takes/takes'
 const signedInMs = 12 * 3600 * 1000
 
 /** The whole server, not yet listening. `stop` ends links, feeds and connections. */
-export const buildServer = (config: Config, log: Logger): { server: Server; start: () => Promise<void>; stop: () => Promise<void> } => {
+export const buildServer = (
+  config: Config,
+  log: Logger,
+): { server: Server; start: () => Promise<void>; stop: () => Promise<void> } => {
   const db = openDatabase(config.databaseUrl)
   const pool = new pg.Pool({ connectionString: config.databaseUrl, max: 4, connectionTimeoutMillis: 2_000 })
   pool.on('error', (error) => log.warn({ err: error }, 'a database connection of the sessions ended'))
@@ -48,7 +51,11 @@ export const buildServer = (config: Config, log: Logger): { server: Server; star
     saveUninitialized: false,
     rolling: true,
     cookie: { httpOnly: true, sameSite: 'strict', secure: 'auto', maxAge: signedInMs },
-    store: new PgStore({ pool, tableName: 'sessions', errorLog: (...details: unknown[]) => log.warn({ details }, 'session store') }),
+    store: new PgStore({
+      pool,
+      tableName: 'sessions',
+      errorLog: (...details: unknown[]) => log.warn({ details }, 'session store'),
+    }),
   })
 
   const app = express()
@@ -58,7 +65,10 @@ export const buildServer = (config: Config, log: Logger): { server: Server; star
   app.use(
     pinoHttp({
       logger: log,
-      serializers: { req: (r: { id: unknown; method: string; url: string }) => ({ id: r.id, method: r.method, url: r.url }), res: (r: { statusCode: number }) => ({ status: r.statusCode }) },
+      serializers: {
+        req: (r: { id: unknown; method: string; url: string }) => ({ id: r.id, method: r.method, url: r.url }),
+        res: (r: { statusCode: number }) => ({ status: r.statusCode }),
+      },
     }),
   )
   app.use(
@@ -130,5 +140,7 @@ const serveWeb = (app: express.Express, folder: string): void => {
   app.use('/_expo', express.static(join(folder, '_expo'), { immutable: true, maxAge: '1y', fallthrough: false }))
   app.use('/assets', express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }))
   app.use(express.static(folder, { index: false }))
-  app.get(/^\/(?!api\/|live$)[^.]*$/, (_request, response) => response.sendFile(join(folder, 'index.html'), { headers: { 'cache-control': 'no-cache' } }))
+  app.get(/^\/(?!api\/|live$)[^.]*$/, (_request, response) =>
+    response.sendFile(join(folder, 'index.html'), { headers: { 'cache-control': 'no-cache' } }),
+  )
 }

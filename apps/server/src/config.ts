@@ -16,7 +16,7 @@ const environment = z.object({
 })
 
 /** What the server is told from outside. */
-export const configFrom = (env: NodeJS.ProcessEnv) => {
+export const configFrom = (env: Readonly<Record<string, string | undefined>>) => {
   const e = environment.parse(env)
   return {
     port: e.TARAF_PORT,

@@ -40,5 +40,4 @@ export const isDatabaseAway = (error: unknown): boolean => {
 }
 
 /** Whether an error says that a unique index forbids the row. */
-export const isDuplicate = (error: unknown): boolean =>
-  error instanceof Error && error.name === 'SequelizeUniqueConstraintError'
+export const isDuplicate = (error: unknown): boolean => error instanceof Error && error.name === 'SequelizeUniqueConstraintError'

@@ -6,14 +6,28 @@ import { configFrom } from './config'
 
 const webFolder = fileURLToPath(new URL('../../bench/dist', import.meta.url))
 const config = configFrom({ TARAF_WEB: webFolder, ...process.env })
-const log = pino({ level: config.logLevel, redact: ['*.password', '*.passwordHash', '*.databaseUrl', '*.sessionSecret', 'err.config', 'err.bind', 'err.parent', 'err.original'] })
+const log = pino({
+  level: config.logLevel,
+  redact: [
+    '*.password',
+    '*.passwordHash',
+    '*.databaseUrl',
+    '*.sessionSecret',
+    'err.config',
+    'err.bind',
+    'err.parent',
+    'err.original',
+  ],
+})
 const { server, start, stop } = buildServer(config, log)
 
 server.on('error', (error: NodeJS.ErrnoException) => {
   const taken = error.code === 'EADDRINUSE'
   process.send?.({
     stop: taken ? `Port ${config.port} is taken by another program.` : `The server cannot listen: ${error.message}`,
-    todo: taken ? `End that program, or choose another port: npm start -- --port ${config.port + 1}` : 'Look at the message above.',
+    todo: taken
+      ? `End that program, or choose another port: npm start -- --port ${config.port + 1}`
+      : 'Look at the message above.',
   })
   process.exitCode = 1
   process.disconnect?.()

@@ -42,9 +42,7 @@ export const imuStream = z
     gz: column,
   })
   .superRefine(sameLength)
-export const attitudeStream = z
-  .strictObject({ t: timeColumn, roll: column, pitch: column, yaw: column })
-  .superRefine(sameLength)
+export const attitudeStream = z.strictObject({ t: timeColumn, roll: column, pitch: column, yaw: column }).superRefine(sameLength)
 
 export const segment = z.strictObject({
   label: z.string().min(1),

@@ -5,9 +5,7 @@ import { finding, remedy, verdict } from './findings'
 export const change = z.discriminatedUnion('what', [
   z.strictObject({
     what: z.literal('settings'),
-    settings: z
-      .array(z.strictObject({ name: z.string(), from: z.number().nullable(), to: z.number() }))
-      .min(1),
+    settings: z.array(z.strictObject({ name: z.string(), from: z.number().nullable(), to: z.number() })).min(1),
   }),
   z.strictObject({ what: z.literal('firmware'), from: z.string(), to: z.string() }),
   z.strictObject({ what: z.literal('act'), act: z.enum(['knock', 'remount']) }),
@@ -50,7 +48,13 @@ const handover = z.strictObject({
   outcome: z.enum(['pass', 'fail']),
   airframe: z.strictObject({ tag: z.string(), board: z.string(), sheetType: z.string(), sheetVersion: z.int() }),
   checks: z.array(
-    z.strictObject({ check: z.string(), title: z.string(), state: standingState, take: z.int().nullable(), reason: z.string().optional() }),
+    z.strictObject({
+      check: z.string(),
+      title: z.string(),
+      state: standingState,
+      take: z.int().nullable(),
+      reason: z.string().optional(),
+    }),
   ),
   signatures: z.array(z.strictObject({ role: signatureRole, by: z.string(), seq: z.int() })).length(2),
 })

@@ -57,5 +57,4 @@ export const evaluate = (check: Check, evidence: Evidence): Findings => {
 }
 
 /** The stream of a segment, or null. */
-export const imuOf = (evidence: Evidence, label: string) =>
-  evidence.segments.find((s) => s.label === label)?.streams.imu ?? null
+export const imuOf = (evidence: Evidence, label: string) => evidence.segments.find((s) => s.label === label)?.streams.imu ?? null

@@ -37,6 +37,9 @@ const placeAndExpectation = (issue: Issue, before: readonly PropertyKey[]): stri
     const inner = branch?.[0]
     if (inner !== undefined) return placeAndExpectation(inner as Issue, path)
   }
-  const place = path.map((p) => (typeof p === 'number' ? `[${p}]` : `.${String(p)}`)).join('').replace(/^\./, '')
+  const place = path
+    .map((p) => (typeof p === 'number' ? `[${p}]` : `.${String(p)}`))
+    .join('')
+    .replace(/^\./, '')
   return place === '' ? issue.message : `${place}: ${issue.message}`
 }

@@ -14,8 +14,7 @@ const standingOf = (check: Check, sheet: SheetPart, entries: readonly Entry[]): 
   if (!check.appliesTo(sheet)) return { state: 'absent' }
   return entries.reduce<Standing>(
     (now, { seq, body }) => {
-      if (body.kind === 'take' && body.check === check.id && body.verdict !== 'refused')
-        return { state: body.verdict, take: seq }
+      if (body.kind === 'take' && body.check === check.id && body.verdict !== 'refused') return { state: body.verdict, take: seq }
       if (body.kind === 'aside' && body.check === check.id) return { ...now, state: 'aside', by: seq }
       if (body.kind === 'change' && (now.state === 'pass' || now.state === 'fail') && spoils(body.change, check))
         return { ...now, state: 'stale', by: seq }
@@ -40,12 +39,10 @@ export const spoils = (change: Change, { reads }: Pick<Check, 'reads'>): boolean
 }
 
 /** Whether `wanted`, a name or `group.*`, names the setting. */
-const names = (wanted: string, name: string) =>
-  wanted.endsWith('.*') ? name.startsWith(wanted.slice(0, -1)) : wanted === name
+const names = (wanted: string, name: string) => (wanted.endsWith('.*') ? name.startsWith(wanted.slice(0, -1)) : wanted === name)
 
 /** The checks that must stand before this one and do not. Set aside and absent ones stand. */
-export const missingNeeds = (check: Check, standings: Standings): string[] =>
-  check.needs.filter((id) => !stands(standings[id]))
+export const missingNeeds = (check: Check, standings: Standings): string[] => check.needs.filter((id) => !stands(standings[id]))
 
 export const stands = (standing: Standing | undefined): boolean =>
   standing !== undefined && ['pass', 'aside', 'absent'].includes(standing.state)

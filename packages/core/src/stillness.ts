@@ -2,7 +2,11 @@ import type { Column, ImuStream } from '@taraf/contract'
 import { angleBetween, degrees, type Vec3 } from './rotation'
 import { mean, median, noiseLevel } from './statistics'
 
-export type Movement = { kind: 'knock' | 'turn'; atS: number; why: string }
+export interface Movement {
+  kind: 'knock' | 'turn'
+  atS: number
+  why: string
+}
 
 // Common practice: what a hand on the bench or a closed door does lies well over these; a good sensor's noise well under.
 const knockForce = 1 // m/s2
@@ -49,8 +53,7 @@ const findTurn = (imu: ImuStream): Movement | null => {
     const most = Math.max(turnRate, (sigmas * degrees(noiseLevel(x))) / Math.sqrt(samples))
     const centre = median(means)
     const off = means.findIndex((rate) => Math.abs(rate - centre) > most)
-    if (off >= 0)
-      return { kind: 'turn', atS: off * windowS, why: `it was turning slowly at ${(off * windowS).toFixed(1)} s` }
+    if (off >= 0) return { kind: 'turn', atS: off * windowS, why: `it was turning slowly at ${(off * windowS).toFixed(1)} s` }
   }
   const [first, last] = [windows[0], windows[windows.length - 1]]
   if (first === undefined || last === undefined) return null

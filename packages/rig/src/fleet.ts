@@ -17,7 +17,11 @@ export const demoBenches: readonly { bench: string; board: string; faults: Parti
     },
   },
   { bench: 'window', board: 'FB-2052', faults: { gyroBias: [0.1 * deg, 0.9 * deg, -2.2 * deg] } },
-  { bench: 'corner', board: 'FB-2058', faults: { seating: { roll: -0.9 * deg, pitch: 2.4 * deg, yaw: 0 }, plate: { roll: 1.6 * deg, pitch: 0.8 * deg } } },
+  {
+    bench: 'corner',
+    board: 'FB-2058',
+    faults: { seating: { roll: -0.9 * deg, pitch: 2.4 * deg, yaw: 0 }, plate: { roll: 1.6 * deg, pitch: 0.8 * deg } },
+  },
   { bench: 'lathe', board: 'FB-2063', faults: { looseScrews: [0.6 * deg, 0, 0.5 * deg] } },
   { bench: 'tide door', board: 'FB-2070', faults: { accelScale: [0.99, 1.012, 0.965], accelBias: [0.12, -0.08, 0.1] } },
 ]

@@ -141,7 +141,9 @@ export class Rig {
     this.calibration = null
     // Noise of loose screws must not hinder it, a hand must: the means of tenths of a second are compared.
     const tenth = Math.round(0.1 / stepS)
-    const means = Array.from({ length: Math.floor(rates.length / tenth) }, (_, i) => meanOf(rates.slice(i * tenth, (i + 1) * tenth)))
+    const means = Array.from({ length: Math.floor(rates.length / tenth) }, (_, i) =>
+      meanOf(rates.slice(i * tenth, (i + 1) * tenth)),
+    )
     for (const axis of [0, 1, 2] as const) {
       const values = means.map((m) => m[axis])
       if (Math.max(...values) - Math.min(...values) > radians(2.5)) return 'moving'
@@ -226,7 +228,11 @@ export class Rig {
   /** The mounting that the board was told. */
   private toldMounting(): Rotation {
     const { settings: s } = this
-    return fromAngles({ roll: radians(s.get('board.roll')), pitch: radians(s.get('board.pitch')), yaw: radians(s.get('board.yaw')) })
+    return fromAngles({
+      roll: radians(s.get('board.roll')),
+      pitch: radians(s.get('board.pitch')),
+      yaw: radians(s.get('board.yaw')),
+    })
   }
 
   /** The board's own attitude: turn rates integrated, tilt drawn to the specific force with a time constant of half a second. */

@@ -1,4 +1,4 @@
-import { useEffect, useRef } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { ring, type Feed } from './feed'
 import { useFrames } from './useFrames'
 
@@ -9,12 +9,13 @@ export const drawnAges: number[] = []
 
 /**
  * Measures, for every new sample, the time from the board's stamp to the start of the frame after the one that drew it.
- * Returns the age of the newest, ms.
+ * Returns the age of the newest, ms, renewed twice a second.
  */
 export const useDrawnAge = (feed: Feed): number | null => {
   const frame = useFrames()
   const seen = useRef(ring.count)
-  const age = useRef<number | null>(null)
+  const shownAtMs = useRef(0)
+  const [age, setAge] = useState<number | null>(null)
   useEffect(() => {
     const [from, to] = [Math.max(seen.current, ring.count - ring.capacity), ring.count]
     seen.current = to
@@ -24,11 +25,13 @@ export const useDrawnAge = (feed: Feed): number | null => {
       const now = Date.now()
       for (let row = from; row < to; row++) drawnAges.push(now - (bootedAtMs + ring.timeAt(row) * 1000))
       if (drawnAges.length > kept) drawnAges.splice(0, drawnAges.length - kept)
-      age.current = drawnAges.at(-1) ?? null
+      if (now - shownAtMs.current < 500) return
+      shownAtMs.current = now
+      setAge(drawnAges.at(-1) ?? null)
     })
     return () => cancelAnimationFrame(handle)
   }, [feed, frame])
-  return age.current
+  return age
 }
 
 Object.assign(globalThis, { tarafDrawnAges: drawnAges })

@@ -95,7 +95,9 @@ export class Feed {
         if (tell.phase === 'stored') this.store.dispatch(api.util.invalidateTags([{ type: 'Job', id: tell.job }]))
         return void this.store.dispatch(takeTold(tell))
       case 'changed':
-        this.store.dispatch(api.util.invalidateTags(tell.job === null ? ['Job', 'Benches'] : [{ type: 'Job', id: tell.job }, 'Benches']))
+        this.store.dispatch(
+          api.util.invalidateTags(tell.job === null ? ['Job', 'Benches'] : [{ type: 'Job', id: tell.job }, 'Benches']),
+        )
         return void this.store.dispatch(api.util.invalidateTags(['Airframes', 'Airframe']))
     }
   }

@@ -10,7 +10,10 @@ export class SampleRing {
 
   constructor(readonly capacity: number) {
     this.t = new Float64Array(capacity)
-    this.columns = Object.fromEntries(senseColumns.map((name) => [name, new Float32Array(capacity)])) as Record<Name, Float32Array>
+    this.columns = Object.fromEntries(senseColumns.map((name) => [name, new Float32Array(capacity)])) as Record<
+      Name,
+      Float32Array
+    >
   }
 
   /** Rows written since the start; a reader that kept the number before knows how many are new. */
@@ -37,7 +40,7 @@ export class SampleRing {
   }
 
   /** A copy of the newest rows of a column that lie within so many seconds of its end, oldest first. */
-  recent(name: Name, seconds: number): Float32Array {
+  recent(name: Name, seconds: number): Float32Array<ArrayBuffer> {
     const held = Math.min(this.written, this.capacity)
     const end = this.timeAt(this.written - 1)
     let rows = 0

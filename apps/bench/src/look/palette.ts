@@ -39,7 +39,9 @@ const grounds = ['paper', 'sheet'] as const
 
 /** Every pair of text on ground that the screens draw: at least 4.5 : 1. */
 export const textPairs: readonly (readonly [ColourName, ColourName])[] = [
-  ...(['ink', 'faint', 'tide', 'buoy', 'pass', 'fail', 'aside'] as const).flatMap((text) => grounds.map((ground) => [text, ground] as const)),
+  ...(['ink', 'faint', 'tide', 'buoy', 'pass', 'fail', 'aside'] as const).flatMap((text) =>
+    grounds.map((ground) => [text, ground] as const),
+  ),
   ['onTide', 'tide'],
   ['onBuoy', 'buoy'],
 ]

@@ -19,7 +19,13 @@ const readings = createFont({
 })
 
 export const config = createTamagui({
-  tokens: createTokens({ size: steps, space: steps, radius: { 0: 0, 1: 2, 2: 4, true: 2 }, zIndex: { 0: 0, 1: 10, 2: 20 }, color: {} }),
+  tokens: createTokens({
+    size: steps,
+    space: steps,
+    radius: { 0: 0, 1: 2, 2: 4, true: 2 },
+    zIndex: { 0: 0, 1: 10, 2: 20 },
+    color: {},
+  }),
   themes: palette,
   fonts: { body: words, readings },
   media: { wide: { minWidth: 1024 } },

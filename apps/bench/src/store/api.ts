@@ -67,7 +67,9 @@ export const api = createApi({
   baseQuery: call,
   tagTypes: ['Me', 'Airframes', 'Airframe', 'Job', 'Benches'],
   // An answer that is not as the contract says is a mistake of ours: shown, never guessed at.
-  catchSchemaFailure: (failure) => ({ ...makeProblem('fault', `The server's answer is malformed: ${failure.issues[0]?.message ?? ''}`) }),
+  catchSchemaFailure: (failure) => ({
+    ...makeProblem('fault', `The server's answer is malformed: ${failure.issues[0]?.message ?? ''}`),
+  }),
   endpoints: (build) => ({
     me: build.query<Person, void>({ query: () => ({ url: '/session' }), rawResponseSchema: person, providesTags: ['Me'] }),
     signIn: build.mutation<Person, { login: string; password: string }>({
@@ -78,7 +80,11 @@ export const api = createApi({
 
     airframes: build.query<AirframePage, Partial<AirframeQuery>>({
       query: (query) => ({
-        url: `/airframes?${new URLSearchParams(Object.entries(query).filter(([, v]) => v !== undefined && v !== '').map(([k, v]) => [k, String(v)]))}`,
+        url: `/airframes?${new URLSearchParams(
+          Object.entries(query)
+            .filter(([, v]) => v !== undefined && v !== '')
+            .map(([k, v]) => [k, String(v)]),
+        )}`,
       }),
       rawResponseSchema: airframePage,
       providesTags: ['Airframes'],
@@ -95,7 +101,11 @@ export const api = createApi({
       invalidatesTags: (_r, _e, tag) => [{ type: 'Airframe', id: tag }, 'Airframes'],
     }),
 
-    benches: build.query<BenchView[], void>({ query: () => ({ url: '/benches' }), rawResponseSchema: z.array(benchView), providesTags: ['Benches'] }),
+    benches: build.query<BenchView[], void>({
+      query: () => ({ url: '/benches' }),
+      rawResponseSchema: z.array(benchView),
+      providesTags: ['Benches'],
+    }),
     hold: build.mutation<BenchView, { bench: string; job: string }>({
       query: ({ bench, job }) => ({ url: `/benches/${bench}/hold`, method: 'POST', body: { job } }),
       rawResponseSchema: benchView,

@@ -38,7 +38,14 @@ export const viewAirframe = async (db: Database, tag: string): Promise<AirframeV
     { tag },
   )
   if (airframe === undefined) throw new ProblemError('not-found', `No airframe has the tag ${tag}.`)
-  const jobs = await db.select<{ id: string; number: number; openedAt: Date; openedBy: string; closedAt: Date | null; overall: Overall }>(
+  const jobs = await db.select<{
+    id: string
+    number: number
+    openedAt: Date
+    openedBy: string
+    closedAt: Date | null
+    overall: Overall
+  }>(
     `SELECT j.id, j.number, j.opened_at AS "openedAt", p.name AS "openedBy", j.closed_at AS "closedAt", j.overall
      FROM jobs j JOIN people p ON p.id = j.opened_by WHERE j.airframe_id = $airframe ORDER BY j.number DESC`,
     { airframe: airframe.id },

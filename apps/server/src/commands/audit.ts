@@ -12,5 +12,7 @@ const db = openDatabase(env.data.TARAF_DATABASE_URL)
 const { jobs, entries, differences } = await auditRecord(db)
 await db.close()
 for (const difference of differences) console.log(difference)
-console.log(`${jobs} job cards, ${entries} entries: ${differences.length === 0 ? 'all whole' : `${differences.length} differences`}`)
+console.log(
+  `${jobs} job cards, ${entries} entries: ${differences.length === 0 ? 'all whole' : `${differences.length} differences`}`,
+)
 process.exitCode = differences.length === 0 ? 0 : 1

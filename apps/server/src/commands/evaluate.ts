@@ -12,7 +12,10 @@ for (const file of files) {
   const result =
     typeof text === 'string'
       ? evaluateDocument(file, text)
-      : { format: 'taraf-findings/1' as const, error: `${file}: cannot be read (${text.code ?? text.message}); expected an evidence document` }
+      : {
+          format: 'taraf-findings/1' as const,
+          error: `${file}: cannot be read (${text.code ?? text.message}); expected an evidence document`,
+        }
   if ('error' in result) process.exitCode = 1
   console.log(JSON.stringify(result))
 }

@@ -26,14 +26,21 @@ export interface HistoryOf {
 }
 
 /** Lives an airframe's job card through on a simulated bench, with the real checks, up to where its story ends. */
-export const live = async (history: HistoryOf, airframe: { tag: string; board: string; seed: number }, story: Story): Promise<void> => {
+export const live = async (
+  history: HistoryOf,
+  airframe: { tag: string; board: string; seed: number },
+  story: Story,
+): Promise<void> => {
   if (story === 'none') return
   const { db, jobs, technician, lead, pass } = history
   const random = randomFrom(airframe.seed)
   const rig = demoRig(airframe.board, faultsFor(story, random), airframe.seed, history.gravity)
   const job = await jobs.open(airframe.tag, technician)
   if (story === 'open') return
-  await jobs.change(job, async (locked) => void (await recordSettings(db, locked, technician.id, valuesOf(rig.list()), { cause: 'first seen' })))
+  await jobs.change(
+    job,
+    async (locked) => void (await recordSettings(db, locked, technician.id, valuesOf(rig.list()), { cause: 'first seen' })),
+  )
   for (const check of checks) {
     const verdict = await takeOn(history, job, rig, airframe.board, check)
     pass(6)
@@ -46,7 +53,11 @@ export const live = async (history: HistoryOf, airframe: { tag: string; board: s
   }
   if (story === 'stale')
     await jobs.change(job, (locked) =>
-      locked.append(technician.id, { kind: 'change', change: { what: 'act', act: 'knock' }, cause: 'Slid off the trolley on the way to the rack.' }),
+      locked.append(technician.id, {
+        kind: 'change',
+        change: { what: 'act', act: 'knock' },
+        cause: 'Slid off the trolley on the way to the rack.',
+      }),
     )
   if (story !== 'passed' && story !== 'failed') return
   pass(25)
@@ -109,7 +120,10 @@ const captureFrom = (rig: Rig, check: Check, { label, seconds }: { label: string
   rig.act({ act: 'lay', way: index === 0 ? 'forward' : 'reversed' })
   for (let t = 0; t < 2.5; t += stepS) rig.step(check.capture.stage)
   const rows = Math.round(seconds / stepS) + 1
-  const columns = Object.fromEntries(senseColumns.map((name) => [name, new Float32Array(rows)])) as Pick<SenseTell, (typeof senseColumns)[number]>
+  const columns = Object.fromEntries(senseColumns.map((name) => [name, new Float32Array(rows)])) as Pick<
+    SenseTell,
+    (typeof senseColumns)[number]
+  >
   const t = new Float64Array(rows)
   for (let i = 0; i < rows; i++) {
     const sample = rig.step(check.capture.stage)

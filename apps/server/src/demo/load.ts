@@ -27,10 +27,18 @@ export const loadDemo = async (db: Database, url: string): Promise<void> => {
     await db.sheets.create({ id, type: sheet.type, version: sheet.version, body: sheet })
   }
   const addAirframe = (tag: string, type: string, board: string) =>
-    db.airframes.create({ id: randomUUID(), tag, sheetId: sheetIds.get(type) ?? '', board, boardSettings: null, touchedAt: now() })
+    db.airframes.create({
+      id: randomUUID(),
+      tag,
+      sheetId: sheetIds.get(type) ?? '',
+      board,
+      boardSettings: null,
+      touchedAt: now(),
+    })
 
   const staff: Person[] = []
-  for (const { login, name, role, password } of people) staff.push({ id: await addPerson(db, { login, name, role, password }), login, name, role })
+  for (const { login, name, role, password } of people)
+    staff.push({ id: await addPerson(db, { login, name, role, password }), login, name, role })
   const [ines, joren, maud] = staff
   if (ines === undefined || joren === undefined || maud === undefined) throw new Error('the demo lacks its staff')
 
@@ -46,11 +54,24 @@ export const loadDemo = async (db: Database, url: string): Promise<void> => {
       const tag = `${type}-${String(i + 1).padStart(3, '0')}`
       const board = `FB-${1200 + count * 7}`
       await addAirframe(tag, type, board)
-      await live({ db, jobs, technician: count % 3 === 0 ? joren : ines, lead: maud, gravity, now, pass }, { tag, board, seed: 100 + count }, story)
+      await live(
+        { db, jobs, technician: count % 3 === 0 ? joren : ines, lead: maud, gravity, now, pass },
+        { tag, board, seed: 100 + count },
+        story,
+      )
       pass(60 * 24 * 2)
     }
   for (const { bench, name, tag, type, board } of benched) {
     await addAirframe(tag, type, board)
-    await db.benches.create({ id: randomUUID(), name, address: `rig:${bench}`, heldBy: null, heldJob: null, heldSince: null, serverId: null, leaseUntil: null })
+    await db.benches.create({
+      id: randomUUID(),
+      name,
+      address: `rig:${bench}`,
+      heldBy: null,
+      heldJob: null,
+      heldSince: null,
+      serverId: null,
+      leaseUntil: null,
+    })
   }
 }

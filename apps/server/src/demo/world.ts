@@ -8,16 +8,25 @@ export const people: readonly { login: string; name: string; role: Role; passwor
   { login: 'piet', name: 'Piet Oosterling', role: 'reader', password: 'oystercatcher' },
 ]
 
-const ring = (names: readonly string[], first: number, radiusM: number): Geometry['booms'] =>
-  names.map((name, i) => ({
+/** Single motors on booms, clockwise from the nose, turning in turns. */
+const ring = (booms: readonly (readonly [name: string, bearingDeg: number])[], radiusM: number): Geometry['booms'] =>
+  booms.map(([name, bearingDeg], i) => ({
     name,
-    bearingDeg: (first + (i * 360) / names.length) % 360,
+    bearingDeg,
     radiusM,
     motors: [{ tier: 'only', output: i + 1, turn: i % 2 === 0 ? 'clockwise' : 'anticlockwise' }],
   }))
 
-const quad = ['front right', 'rear right', 'rear left', 'front left']
-const hexa = ['front right', 'right', 'rear right', 'rear left', 'left', 'front left']
+const quad = (spreadDeg: number) =>
+  [
+    ['front right', spreadDeg],
+    ['rear right', 180 - spreadDeg],
+    ['rear left', 180 + spreadDeg],
+    ['front left', 360 - spreadDeg],
+  ] as const
+const hexa = ['front right', 'right', 'rear right', 'rear left', 'left', 'front left'].map(
+  (name, i) => [name, 30 + 60 * i] as const,
+)
 const level = { 'board.roll': 0, 'board.pitch': 0, 'board.yaw': 0 }
 
 export const sheets: readonly Sheet[] = [
@@ -25,7 +34,7 @@ export const sheets: readonly Sheet[] = [
     type: 'N4',
     version: 3,
     title: 'Nest counter, small quad',
-    geometry: { booms: ring(quad, 45, 0.125), body: { lengthM: 0.16, widthM: 0.07 }, propDiameterM: 0.127 },
+    geometry: { booms: ring(quad(45), 0.125), body: { lengthM: 0.16, widthM: 0.07 }, propDiameterM: 0.127 },
     settings: level,
     limits: {},
   },
@@ -33,15 +42,17 @@ export const sheets: readonly Sheet[] = [
     type: 'L4',
     version: 2,
     title: 'Shoreline runner, long-range quad',
-    geometry: { booms: ring(quad, 52, 0.19), body: { lengthM: 0.3, widthM: 0.1 }, propDiameterM: 0.178 },
+    geometry: { booms: ring(quad(52), 0.19), body: { lengthM: 0.3, widthM: 0.1 }, propDiameterM: 0.178 },
     settings: level,
-    limits: { 'level.offset': { max: 0.3, reason: 'long straight runs: a lean of half a degree shows as drift on the survey lines' } },
+    limits: {
+      'level.offset': { max: 0.3, reason: 'long straight runs: a lean of half a degree shows as drift on the survey lines' },
+    },
   },
   {
     type: 'H6',
     version: 1,
     title: 'Water sampler, hexa',
-    geometry: { booms: ring(hexa, 30, 0.34), body: { lengthM: 0.28, widthM: 0.24 }, propDiameterM: 0.28 },
+    geometry: { booms: ring(hexa, 0.34), body: { lengthM: 0.28, widthM: 0.24 }, propDiameterM: 0.28 },
     settings: level,
     limits: { 'gyroRest.noise': { max: 0.35, reason: 'the pump bracket hums; accepted for this frame by the lead' } },
   },
@@ -72,7 +83,22 @@ export type Story = 'none' | 'open' | 'fail' | 'stale' | 'ready' | 'passed' | 'f
 
 /** Airframes off the benches, by type: the story of each in turn. */
 export const stories: Readonly<Record<string, readonly Story[]>> = {
-  N4: ['passed', 'passed', 'passed', 'stale', 'passed', 'open', 'passed', 'fail', 'passed', 'none', 'passed', 'ready', 'passed', 'none'],
+  N4: [
+    'passed',
+    'passed',
+    'passed',
+    'stale',
+    'passed',
+    'open',
+    'passed',
+    'fail',
+    'passed',
+    'none',
+    'passed',
+    'ready',
+    'passed',
+    'none',
+  ],
   L4: ['passed', 'failed', 'passed', 'passed', 'open', 'passed', 'fail', 'none'],
   H6: ['passed', 'passed', 'stale', 'none', 'passed', 'ready'],
   Y6: ['passed', 'failed', 'open', 'passed', 'none'],

@@ -22,7 +22,8 @@ export const allow =
   (...roles: Role[]): RequestHandler =>
   (request, _response, next) => {
     const { role } = personOf(request)
-    if (!roles.includes(role)) throw new ProblemError('not-allowed', `A ${role} cannot do this; it takes a ${roles.join(' or ')}.`)
+    if (!roles.includes(role))
+      throw new ProblemError('not-allowed', `A ${role} cannot do this; it takes a ${roles.join(' or ')}.`)
     next()
   }
 

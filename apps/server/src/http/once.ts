@@ -36,13 +36,17 @@ export const once =
     if (earlier.status !== null) return answer(response, earlier.status, earlier.body)
     if (earlier.ageMs > 0) throw new ProblemError('in-progress', 'The first one of them has not ended yet.')
     const forget = () =>
-      db.sequelize.query('DELETE FROM requests WHERE person_id = $person AND key = $key', { bind: { person: person.id, key } }).catch(() => {})
+      db.sequelize
+        .query('DELETE FROM requests WHERE person_id = $person AND key = $key', { bind: { person: person.id, key } })
+        .catch(() => {})
     try {
       const { status = 200, body } = await work(request, key)
       await remember(db, person.id, key, status, body)
       answer(response, status, body)
     } catch (error) {
-      const problem = isDuplicate(error) ? new ProblemError('in-progress', 'This was recorded before; load the page anew.') : problemFrom(error)
+      const problem = isDuplicate(error)
+        ? new ProblemError('in-progress', 'This was recorded before; load the page anew.')
+        : problemFrom(error)
       const document = makeProblem(problem.type, problem.detail, request.originalUrl)
       // What waiting or another try can mend is not remembered: the same key may come again.
       if (document.status >= 500 || document.status === 429) {
@@ -60,4 +64,7 @@ const remember = (db: Database, person: string, key: string, status: number, bod
   })
 
 const answer = (response: Response, status: number, body: unknown): void =>
-  void response.status(status).type(status >= 400 ? 'application/problem+json' : 'application/json').send(JSON.stringify(body ?? null))
+  void response
+    .status(status)
+    .type(status >= 400 ? 'application/problem+json' : 'application/json')
+    .send(JSON.stringify(body ?? null))

@@ -56,7 +56,8 @@ const auditJob = (job: { id: string; length: number; closed: boolean }, rows: re
   })
   if (rows.length !== job.length) found.push(`${rows.length} entries where ${job.length} were appended`)
   const last = rows.at(-1)
-  if (job.closed && (last === undefined || !last.canonical.includes('"kind":"handover"'))) found.push('it is closed, but its last entry is no handover')
+  if (job.closed && (last === undefined || !last.canonical.includes('"kind":"handover"')))
+    found.push('it is closed, but its last entry is no handover')
   return found
 }
 
@@ -75,6 +76,13 @@ const auditText = (job: string, row: Row): string[] => {
   const { body } = parsed.data
   const wanted = body.kind === 'take' ? body.evidenceSha256 : null
   const actual = row.evidence === null ? null : createHash('sha256').update(row.evidence).digest('hex')
-  if (wanted !== actual) found.push(wanted === null ? 'has evidence that it does not name' : actual === null ? 'lacks its evidence' : 'has evidence with another hash')
+  if (wanted !== actual)
+    found.push(
+      wanted === null
+        ? 'has evidence that it does not name'
+        : actual === null
+          ? 'lacks its evidence'
+          : 'has evidence with another hash',
+    )
   return found
 }

@@ -44,6 +44,9 @@ export const appendLink = async (
   const seq = (head?.seq ?? 0) + 1
   const canonical = canonicalText({ job: link.job, seq, at: link.at.toISOString(), by: link.by, body: link.body })
   const hash = linkHash(prevHash, canonical)
-  await db.jobEntries.create({ jobId: link.job, seq, canonical, prevHash, hash, requestKey: link.requestKey }, { transaction, returning: false })
+  await db.jobEntries.create(
+    { jobId: link.job, seq, canonical, prevHash, hash, requestKey: link.requestKey },
+    { transaction, returning: false },
+  )
   return storedEntryOf({ canonical, hash })
 }

@@ -43,7 +43,13 @@ interface Found {
 }
 
 /** @param now the clock; the demo's history has one of its own */
-export const jobsOf = (db: Database, people: People, benches: Benches, notices: Notices, now: () => Date = () => new Date()): Jobs => {
+export const jobsOf = (
+  db: Database,
+  people: People,
+  benches: Benches,
+  notices: Notices,
+  now: () => Date = () => new Date(),
+): Jobs => {
   const find = async (id: string, transaction: Transaction | null = null): Promise<Found> => {
     const [found] = await db.select<Found>(
       `SELECT j.id, j.number, j.airframe_id AS "airframeId", a.tag, a.board, s.body AS sheet, j.opened_at AS "openedAt",
@@ -69,7 +75,18 @@ export const jobsOf = (db: Database, people: People, benches: Benches, notices: 
           const number = (await db.jobs.count({ where: { airframeId }, transaction })) + 1
           const standings = standingsOf(checks, sheet, [])
           const overall = overallOf(standings, [])
-          const opened = { id, airframeId, sheetId, number, openedBy: by.id, openedAt: now(), closedAt: null, overall, standings, length: 0 }
+          const opened = {
+            id,
+            airframeId,
+            sheetId,
+            number,
+            openedBy: by.id,
+            openedAt: now(),
+            closedAt: null,
+            overall,
+            standings,
+            length: 0,
+          }
           await db.jobs.create(opened, { transaction })
           await db.airframes.update({ touchedAt: now() }, { where: { id: airframeId }, transaction })
           await notices.changed(id, transaction)
@@ -107,7 +124,8 @@ export const jobsOf = (db: Database, people: People, benches: Benches, notices: 
         const found = await find(id, transaction)
         await lockChain(db, found.id, transaction)
         const entries = await readChain(db, found.id, transaction)
-        if (entries.at(-1)?.body.kind === 'handover') throw new ProblemError('job-closed', `Job card ${found.number} of ${found.tag} is handed over.`)
+        if (entries.at(-1)?.body.kind === 'handover')
+          throw new ProblemError('job-closed', `Job card ${found.number} of ${found.tag} is handed over.`)
         const job = {
           ...found,
           entries,
@@ -118,7 +136,12 @@ export const jobsOf = (db: Database, people: People, benches: Benches, notices: 
             entries.push(entry)
             job.standings = standingsOf(checks, found.sheet, entries)
             const closedAt = body.kind === 'handover' ? now() : null
-            const copy = { standings: job.standings, overall: overallOf(job.standings, entries), length: entries.length, closedAt }
+            const copy = {
+              standings: job.standings,
+              overall: overallOf(job.standings, entries),
+              length: entries.length,
+              closedAt,
+            }
             await db.jobs.update(copy, { where: { id: found.id }, transaction })
             await db.airframes.update({ touchedAt: now() }, { where: { id: found.airframeId }, transaction })
             await notices.changed(found.id, transaction)

@@ -21,7 +21,9 @@ export const jobRoutes = (db: Database, jobs: Jobs, people: People, benches: Ben
     allow('technician', 'lead'),
     once(db, async (request, key) => {
       const { change, cause } = changeRequest.parse(request.body)
-      const entry = await jobs.change(job(request.params), (locked) => locked.append(personOf(request).id, { kind: 'change', change, cause }, key))
+      const entry = await jobs.change(job(request.params), (locked) =>
+        locked.append(personOf(request).id, { kind: 'change', change, cause }, key),
+      )
       return { status: 201, body: { seq: entry.seq } }
     }),
   )
@@ -32,7 +34,9 @@ export const jobRoutes = (db: Database, jobs: Jobs, people: People, benches: Ben
     once(db, async (request, key) => {
       const { check, reason } = asideRequest.parse(request.body)
       if (checkById(check) === undefined) throw new ProblemError('not-found', `There is no check ${check}.`)
-      const entry = await jobs.change(job(request.params), (locked) => locked.append(personOf(request).id, { kind: 'aside', check, reason }, key))
+      const entry = await jobs.change(job(request.params), (locked) =>
+        locked.append(personOf(request).id, { kind: 'aside', check, reason }, key),
+      )
       return { status: 201, body: { seq: entry.seq } }
     }),
   )

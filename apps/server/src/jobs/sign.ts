@@ -18,8 +18,10 @@ export const sign = async (job: LockedJob, role: 'technician' | 'lead', person: 
     return
   }
   if (person.role !== 'lead') throw new ProblemError('cannot-sign', `${person.name} is no lead.`)
-  if (first === null) throw new ProblemError('cannot-sign', 'The technician signs first, over everything that is on the card now.')
-  if (first.by === person.id) throw new ProblemError('cannot-sign', 'The lead must be somebody other than the technician who signed.')
+  if (first === null)
+    throw new ProblemError('cannot-sign', 'The technician signs first, over everything that is on the card now.')
+  if (first.by === person.id)
+    throw new ProblemError('cannot-sign', 'The lead must be somebody other than the technician who signed.')
   const second = await job.append(person.id, { kind: 'signature', role, over: head.hash }, requestKey)
   await job.append(person.id, {
     kind: 'handover',

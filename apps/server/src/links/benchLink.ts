@@ -61,7 +61,10 @@ export class BenchLink extends EventEmitter<Events> {
   private closed = false
   private stage: ImuStage = 'body'
   private nextId = 1
-  private readonly waiting = new Map<number, { name: AskName; resolve: (answer: never) => void; reject: (error: Error) => void; timer: NodeJS.Timeout }>()
+  private readonly waiting = new Map<
+    number,
+    { name: AskName; resolve: (answer: never) => void; reject: (error: Error) => void; timer: NodeJS.Timeout }
+  >()
   private heardAtMs = 0
   private nextSeq = 0
   private lastT = -Infinity
@@ -105,7 +108,10 @@ export class BenchLink extends EventEmitter<Events> {
   async restart(withinMs = 15_000): Promise<void> {
     await this.ask({ ask: 'restart' })
     const back = new Promise<void>((resolve, reject) => {
-      const timer = setTimeout(() => done(new ProblemError('link-lost', 'The board did not come back after its restart.')), withinMs)
+      const timer = setTimeout(
+        () => done(new ProblemError('link-lost', 'The board did not come back after its restart.')),
+        withinMs,
+      )
       let left = false
       const look = () => {
         if (this.phase !== 'up') left = true
@@ -131,7 +137,11 @@ export class BenchLink extends EventEmitter<Events> {
 
   private connect(): void {
     if (this.closed) return
-    const socket = new WebSocket(this.address, { handshakeTimeout: 1_000, maxPayload: benchLinkMaxBytes, perMessageDeflate: false })
+    const socket = new WebSocket(this.address, {
+      handshakeTimeout: 1_000,
+      maxPayload: benchLinkMaxBytes,
+      perMessageDeflate: false,
+    })
     this.socket = socket
     this.heardAtMs = Date.now() + 1_000
     socket.binaryType = 'nodebuffer'
@@ -171,7 +181,8 @@ export class BenchLink extends EventEmitter<Events> {
     if (waiting === undefined || id === null) return
     this.waiting.delete(id)
     clearTimeout(waiting.timer)
-    if ('refusal' in reply.data) return waiting.reject(new BoardRefusal(reply.data.refusal.type, `The board refused: ${reply.data.refusal.detail}.`))
+    if ('refusal' in reply.data)
+      return waiting.reject(new BoardRefusal(reply.data.refusal.type, `The board refused: ${reply.data.refusal.detail}.`))
     const answer = answers[waiting.name].safeParse(reply.data.answer)
     if (answer.success) waiting.resolve(answer.data as never)
     else waiting.reject(new ProblemError('board-refused', `The board's answer to "${waiting.name}" is malformed.`))
@@ -191,7 +202,8 @@ export class BenchLink extends EventEmitter<Events> {
   }
 
   private watch(): void {
-    if (this.socket !== null && this.phase === 'up' && Date.now() - this.heardAtMs > silenceMs) this.lose('The board fell silent.')
+    if (this.socket !== null && this.phase === 'up' && Date.now() - this.heardAtMs > silenceMs)
+      this.lose('The board fell silent.')
   }
 
   /** Ends the socket for good, says so, and tries again soon. */
@@ -227,7 +239,8 @@ const isSense = (item: unknown): item is SenseTell =>
 /** What is wrong with a block: a column missing or of another length, no number, or time that does not rise. */
 const faultOf = (block: SenseTell, lastT: number): string | null => {
   const { t } = block
-  if (!(t instanceof Float64Array) || t.length === 0 || !Number.isInteger(block.seq)) return 'the board sent samples without times'
+  if (!(t instanceof Float64Array) || t.length === 0 || !Number.isInteger(block.seq))
+    return 'the board sent samples without times'
   let before = lastT
   for (const time of t) {
     if (!(time > before) || !Number.isFinite(time)) return 'the board sent samples whose time runs backwards'
@@ -235,7 +248,8 @@ const faultOf = (block: SenseTell, lastT: number): string | null => {
   }
   for (const name of senseColumns) {
     const column = block[name]
-    if (!(column instanceof Float32Array) || column.length !== t.length) return `the board sent samples without a whole column ${name}`
+    if (!(column instanceof Float32Array) || column.length !== t.length)
+      return `the board sent samples without a whole column ${name}`
     for (const value of column) if (!Number.isFinite(value)) return `the board sent a sample of ${name} that is no number`
   }
   return null

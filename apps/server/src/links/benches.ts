@@ -100,7 +100,8 @@ export class Benches {
   async linkFor(job: string, by: Person): Promise<{ bench: BenchView; link: BenchLink }> {
     const bench = await this.heldFor(job)
     if (bench === null) throw new ProblemError('not-linked', 'This needs the airframe on a bench.')
-    if (bench.heldBy?.id !== by.id) throw new ProblemError('bench-held', `${bench.heldBy?.name ?? 'Somebody'} holds ${bench.name}.`)
+    if (bench.heldBy?.id !== by.id)
+      throw new ProblemError('bench-held', `${bench.heldBy?.name ?? 'Somebody'} holds ${bench.name}.`)
     const held = this.held.get(bench.id)
     if (held === undefined) throw new ProblemError('bench-elsewhere', `${bench.name} is linked to another server just now.`)
     if (held.link.phase !== 'up') throw new ProblemError('link-lost', held.link.detail)
@@ -136,7 +137,10 @@ export class Benches {
   private async refuseHold(bench: string): Promise<never> {
     const [row] = await this.select('WHERE b.id::text = $bench', { bench })
     if (row === undefined) throw new ProblemError('not-found', 'There is no such bench.')
-    throw new ProblemError('bench-held', `${row.heldBy?.name ?? 'Somebody'} holds ${row.name} for ${row.heldJob?.tag ?? 'another job card'}.`)
+    throw new ProblemError(
+      'bench-held',
+      `${row.heldBy?.name ?? 'Somebody'} holds ${row.name} for ${row.heldJob?.tag ?? 'another job card'}.`,
+    )
   }
 
   /** Renews this server's leases, takes over those that ran out, and opens and closes links to match. */
@@ -169,11 +173,22 @@ export class Benches {
   }
 
   private resolve(address: string): string {
-    return address.startsWith('rig:') ? `${this.config.rigUrl ?? 'ws://127.0.0.1:9'}/bench/${encodeURIComponent(address.slice(4))}` : address
+    return address.startsWith('rig:')
+      ? `${this.config.rigUrl ?? 'ws://127.0.0.1:9'}/bench/${encodeURIComponent(address.slice(4))}`
+      : address
   }
 
   private async select(where: string, bind: Record<string, string>): Promise<BenchView[]> {
-    const rows = await this.db.select<{ id: string; name: string; address: string; by: string | null; byName: string | null; since: Date | null; job: string | null; tag: string | null }>(
+    const rows = await this.db.select<{
+      id: string
+      name: string
+      address: string
+      by: string | null
+      byName: string | null
+      since: Date | null
+      job: string | null
+      tag: string | null
+    }>(
       `SELECT b.id, b.name, b.address, b.held_by AS by, p.name AS "byName", b.held_since AS since, b.held_job AS job, a.tag
        FROM benches b LEFT JOIN people p ON p.id = b.held_by LEFT JOIN jobs j ON j.id = b.held_job
        LEFT JOIN airframes a ON a.id = j.airframe_id ${where}`,

@@ -16,7 +16,8 @@ const knockQuietMs = 3_000
  */
 export const watchBoards = (db: Database, jobs: Jobs, benches: Benches, log: Logger): void =>
   benches.onLink((bench, link) => {
-    const guard = (work: () => Promise<void>) => void work().catch((error: unknown) => log.warn({ err: error, bench }, 'change not recorded'))
+    const guard = (work: () => Promise<void>) =>
+      void work().catch((error: unknown) => log.warn({ err: error, bench }, 'change not recorded'))
     link.on('phase', () => {
       if (link.phase === 'up') guard(() => noticeSettings(db, jobs, benches.jobOf(bench), link))
     })
@@ -81,6 +82,10 @@ const noticeKnock = async (db: Database, jobs: Jobs, jobId: string | null, link:
   if (jobId === null) return
   await jobs.change(jobId, async (job) => {
     if (link.identity?.board !== job.board) return
-    await job.append(await holderOf(db, jobId), { kind: 'change', change: { what: 'act', act: 'knock' }, cause: 'The board felt a knock.' })
+    await job.append(await holderOf(db, jobId), {
+      kind: 'change',
+      change: { what: 'act', act: 'knock' },
+      cause: 'The board felt a knock.',
+    })
   })
 }

@@ -17,7 +17,10 @@ export const writeSettings = (link: BenchLink, staged: Settings): Promise<Writte
       const known = list.find((s) => s.name === name)
       if (known === undefined) throw new ProblemError('board-refused', `This board has no setting ${name}. Nothing was written.`)
       if (value < known.min || value > known.max)
-        throw new ProblemError('board-refused', `${name} = ${value} is outside ${known.min} to ${known.max} ${known.unit}. Nothing was written.`)
+        throw new ProblemError(
+          'board-refused',
+          `${name} = ${value} is outside ${known.min} to ${known.max} ${known.unit}. Nothing was written.`,
+        )
     }
     await link.ask({ ask: 'settings.write', values: staged })
     return staged
@@ -37,11 +40,15 @@ const changeSettings = async (link: BenchLink, write: (list: BoardSetting[]) => 
   const after = valuesOf(readBack)
   const differing = Object.entries(wanted).filter(([name, value]) => !isSame(after[name], value))
   if (differing.length > 0)
-    throw new ProblemError('write-differs', differing.map(([name, value]) => `${name}: wrote ${value}, read back ${after[name] ?? 'nothing'}`).join('; '))
+    throw new ProblemError(
+      'write-differs',
+      differing.map(([name, value]) => `${name}: wrote ${value}, read back ${after[name] ?? 'nothing'}`).join('; '),
+    )
   return { before: valuesOf(list), after }
 }
 
 export const valuesOf = (list: readonly BoardSetting[]): Settings => Object.fromEntries(list.map((s) => [s.name, s.saved]))
 
 /** Boards may keep single precision. */
-const isSame = (a: number | undefined, b: number): boolean => a !== undefined && Math.abs(a - b) <= 1e-6 * Math.max(1, Math.abs(b))
+const isSame = (a: number | undefined, b: number): boolean =>
+  a !== undefined && Math.abs(a - b) <= 1e-6 * Math.max(1, Math.abs(b))

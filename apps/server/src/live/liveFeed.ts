@@ -39,7 +39,9 @@ export class LiveFeed {
     notices: Notices,
     private readonly log: Logger,
   ) {
-    notices.onChanged((job) => this.tell({ tell: 'changed', job }, (screen) => job === null || screen.job === job || screen.job === null))
+    notices.onChanged((job) =>
+      this.tell({ tell: 'changed', job }, (screen) => job === null || screen.job === job || screen.job === null),
+    )
     takes.onTell((tell) => this.tell(tell, (screen) => screen.job === tell.job))
     benches.onLink((bench, link) => this.follow(bench, link))
     this.timers = [setInterval(() => this.flush(), frameMs), setInterval(() => void this.endSignedOut(), stillSignedInMs)]

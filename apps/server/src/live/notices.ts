@@ -43,7 +43,9 @@ export class Notices {
     }
     client.on('error', again)
     client.on('end', again)
-    client.on('notification', ({ payload }) => this.emitter.emit('changed', payload === undefined || payload === '' ? null : payload))
+    client.on('notification', ({ payload }) =>
+      this.emitter.emit('changed', payload === undefined || payload === '' ? null : payload),
+    )
     try {
       await client.connect()
       await client.query(`LISTEN ${channel}`)

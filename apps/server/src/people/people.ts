@@ -49,7 +49,10 @@ export const peopleOf = (db: Database): People => {
 }
 
 /** Adds a person. The password is kept as its Argon2id hash alone (RFC 9106). */
-export const addPerson = async (db: Database, person: { login: string; name: string; role: Role; password: string }): Promise<string> => {
+export const addPerson = async (
+  db: Database,
+  person: { login: string; name: string; role: Role; password: string },
+): Promise<string> => {
   const id = randomUUID()
   const { login, name, role } = person
   await db.people.create({ id, login, name, role, passwordHash: await hash(person.password) })

@@ -1,4 +1,4 @@
-import { senseColumns, type ImuStage, type Segment, type SenseTell } from '@taraf/contract'
+import { type senseColumns, type ImuStage, type Segment, type SenseTell } from '@taraf/contract'
 import type { CaptureSegment } from '@taraf/core'
 import { ProblemError } from '../http/problem'
 import type { BenchLink } from '../links/benchLink'
@@ -30,7 +30,8 @@ export const captureSegment = (
     }
     const fault = (why: string) => end(() => reject(new CaptureLost(why)))
     const phase = () => link.phase !== 'up' && fault(`the link was lost: ${link.detail}`)
-    const abort = () => end(() => reject(signal.reason instanceof Error ? signal.reason : new ProblemError('no-take', 'The take was stopped.')))
+    const abort = () =>
+      end(() => reject(signal.reason instanceof Error ? signal.reason : new ProblemError('no-take', 'The take was stopped.')))
     const end = (settle: () => void) => {
       link.off('block', takeBlock)
       link.off('fault', fault)

@@ -4,7 +4,13 @@ import type { Check } from '@taraf/core'
 /** The evidence document of a take: what was captured, and what the sheet, the board and the place were. */
 export const documentOf = (
   check: Check,
-  { at, place, sheet, settings, segments }: { at: Date; place: Place; sheet: Evidence['sheet']; settings: Settings; segments: Segment[] },
+  {
+    at,
+    place,
+    sheet,
+    settings,
+    segments,
+  }: { at: Date; place: Place; sheet: Evidence['sheet']; settings: Settings; segments: Segment[] },
 ): Evidence => {
   const setTo = (name: string) => settings[name] ?? 0
   return {

@@ -19,15 +19,28 @@ export const packEvidence = (evidence: Evidence): PackedEvidence => {
 /** Reads kept evidence. Throws where the bytes are not a whole evidence document. */
 export const unpackEvidence = (data: Buffer): Evidence => evidenceSchema.parse(decode(gunzipSync(data)))
 
-export const storeEvidence = async (db: Database, transaction: Transaction, job: string, seq: number, packed: PackedEvidence): Promise<void> => {
+export const storeEvidence = async (
+  db: Database,
+  transaction: Transaction,
+  job: string,
+  seq: number,
+  packed: PackedEvidence,
+): Promise<void> => {
   await db.evidence.create({ jobId: job, seq, ...packed }, { transaction, returning: false })
 }
 
 export const readEvidence = async (db: Database, job: string, seq: number): Promise<Evidence | null> => {
-  const [row] = await db.select<{ data: Buffer }>('SELECT data FROM evidence WHERE job_id::text = $job AND seq = $seq', { job, seq })
+  const [row] = await db.select<{ data: Buffer }>('SELECT data FROM evidence WHERE job_id::text = $job AND seq = $seq', {
+    job,
+    seq,
+  })
   return row === undefined ? null : unpackEvidence(row.data)
 }
 
 /** An evidence document in which columns are plain lists, as it leaves in JSON. */
 export const plainEvidence = (evidence: Evidence): unknown =>
-  JSON.parse(JSON.stringify(evidence, (_key, value: unknown) => (ArrayBuffer.isView(value) ? Array.from(value as unknown as ArrayLike<number>) : value)))
+  JSON.parse(
+    JSON.stringify(evidence, (_key, value: unknown) =>
+      ArrayBuffer.isView(value) ? Array.from(value as unknown as ArrayLike<number>) : value,
+    ),
+  )

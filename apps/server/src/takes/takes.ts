@@ -52,13 +52,18 @@ export class Takes {
     if (check === undefined) throw new ProblemError('not-found', `There is no check ${checkId}.`)
     const view = await this.jobs.view(job)
     if (view.closedAt !== null) throw new ProblemError('job-closed', `Job card ${view.number} of ${view.tag} is handed over.`)
-    if (!check.appliesTo(view.sheet)) throw new ProblemError('needs-first', `The sheet of ${view.tag} does not need "${check.title}".`)
+    if (!check.appliesTo(view.sheet))
+      throw new ProblemError('needs-first', `The sheet of ${view.tag} does not need "${check.title}".`)
     const missing = missingNeeds(check, view.standings)
     if (missing.length > 0)
-      throw new ProblemError('needs-first', `First: ${missing.map((id) => `"${checks.find((c) => c.id === id)?.title ?? id}"`).join(', ')}.`)
+      throw new ProblemError(
+        'needs-first',
+        `First: ${missing.map((id) => `"${checks.find((c) => c.id === id)?.title ?? id}"`).join(', ')}.`,
+      )
     const { bench, link } = await this.benches.linkFor(job, by)
     const board = link.identity?.board ?? ''
-    if (board !== view.board) throw new ProblemError('wrong-board', `On ${bench.name} lies board ${board}; ${view.tag} has board ${view.board}.`)
+    if (board !== view.board)
+      throw new ProblemError('wrong-board', `On ${bench.name} lies board ${board}; ${view.tag} has board ${view.board}.`)
     const leave = link.occupy(`a take of "${check.title}"`)
     const running: Running = {
       check,
@@ -100,10 +105,16 @@ export class Takes {
     if (take?.kind !== 'take' || remedy === undefined || (remedy.settings === undefined && remedy.calibrate === undefined))
       throw new ProblemError('no-such-remedy', `Take ${seq} names no remedy for "${key}" that Taraf can do.`)
     if (view.standings[take.check]?.take !== seq || view.standings[take.check]?.state !== 'fail')
-      throw new ProblemError('no-such-remedy', `Take ${seq} no longer decides; its remedy was computed for what the board was then.`)
+      throw new ProblemError(
+        'no-such-remedy',
+        `Take ${seq} no longer decides; its remedy was computed for what the board was then.`,
+      )
     const { bench, link } = await this.benches.linkFor(job, by)
     if (link.identity?.board !== view.board)
-      throw new ProblemError('wrong-board', `On ${bench.name} lies board ${link.identity?.board ?? ''}; ${view.tag} has board ${view.board}.`)
+      throw new ProblemError(
+        'wrong-board',
+        `On ${bench.name} lies board ${link.identity?.board ?? ''}; ${view.tag} has board ${view.board}.`,
+      )
     const leave = link.occupy('a write to the board')
     try {
       const written = remedy.settings === undefined ? await calibrateGyro(link) : await writeSettings(link, remedy.settings)

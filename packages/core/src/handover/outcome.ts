@@ -17,7 +17,13 @@ export const recordLines = (
     const standing = standings[check.id] ?? { state: 'open' as const }
     const by = entries.find((e) => e.seq === standing.by)?.body
     const reason =
-      by?.kind === 'aside' ? by.reason : by?.kind === 'change' ? by.cause : standing.state === 'absent' ? `not part of ${sheet.type ?? 'the sheet'}` : undefined
+      by?.kind === 'aside'
+        ? by.reason
+        : by?.kind === 'change'
+          ? by.cause
+          : standing.state === 'absent'
+            ? `not part of ${sheet.type ?? 'the sheet'}`
+            : undefined
     return {
       check: check.id,
       title: check.title,

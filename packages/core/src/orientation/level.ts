@@ -64,13 +64,18 @@ const layingOf = (evidence: Evidence, label: string): Laying => {
   const force: Vec3 = [mean(imu.ax), mean(imu.ay), mean(imu.az)]
   const { roll, pitch } = tiltOf(force)
   if (Math.abs(roll) > Math.PI / 2)
-    return { refused: refusal(`${label} placement: the board reads upside down`, 'Lay it the right way up, or solve the board\'s mounting first.') }
+    return {
+      refused: refusal(
+        `${label} placement: the board reads upside down`,
+        "Lay it the right way up, or solve the board's mounting first.",
+      ),
+    }
   const tilt = degrees(Math.max(Math.abs(roll), Math.abs(pitch)))
   if (tilt > farthestDeg)
     return {
       refused: refusal(
         `${label} placement: it leans by ${tilt.toFixed(1)} deg, over ${farthestDeg} deg`,
-        'Level the plate roughly, or solve the board\'s mounting first; a trim is for small angles.',
+        "Level the plate roughly, or solve the board's mounting first; a trim is for small angles.",
       ),
     }
   return { force }
@@ -99,16 +104,20 @@ const judge = (evidence: Evidence, first: Vec3, second: Vec3): Finding[] => {
     judged('pitchOffset', degrees(offset.pitch), 'deg', { min: -most, max: most }, trim),
     shown('plateRoll', (a.roll - b.roll) / 2),
     shown('platePitch', (a.pitch - b.pitch) / 2),
-    judged('magnitude', magnitude, 'm/s2', { min: g * (1 - share), max: g * (1 + share) }, {
-      act: 'Measure the accelerometer in six poses and write its bias and scale; if it stays off, replace the board.',
-    }),
+    judged(
+      'magnitude',
+      magnitude,
+      'm/s2',
+      { min: g * (1 - share), max: g * (1 + share) },
+      {
+        act: 'Measure the accelerometer in six poses and write its bias and scale; if it stays off, replace the board.',
+      },
+    ),
   ]
 }
 
 const judged = (key: string, value: number, unit: string, limit: Limit, remedy: Remedy): Finding =>
-  isWithin(value, limit)
-    ? { key, value, unit, limit, verdict: 'pass' }
-    : { key, value, unit, limit, verdict: 'fail', remedy }
+  isWithin(value, limit) ? { key, value, unit, limit, verdict: 'pass' } : { key, value, unit, limit, verdict: 'fail', remedy }
 
 /**
  * The trim that takes the offset away. With t the trim in force and o the offset left by it, body axes come from the

@@ -1,0 +1,23 @@
+import { Redirect, Stack } from 'expo-router'
+import { useState } from 'react'
+import { useStore } from 'react-redux'
+import { Feed } from '../../src/live/feed'
+import { FeedProvider } from '../../src/live/FeedProvider'
+import { Loading, ProblemNotice } from '../../src/parts/Notice'
+import { problemOf, useMeQuery } from '../../src/store/api'
+import type { Store } from '../../src/store/store'
+
+export default function SignedIn() {
+  const { data: me, error, isLoading, refetch } = useMeQuery()
+  const store = useStore() as Store
+  const [feed] = useState(() => new Feed(store))
+  const problem = problemOf(error)
+  if (isLoading) return <Loading what="who is signed in" />
+  if (problem?.type === '/problems/sign-in-needed') return <Redirect href="/sign-in" />
+  if (me === undefined) return <ProblemNotice problem={problem} act={{ label: 'Try again', onPress: () => void refetch() }} />
+  return (
+    <FeedProvider feed={feed}>
+      <Stack screenOptions={{ headerShown: false, animation: 'none', contentStyle: { backgroundColor: 'transparent' } }} />
+    </FeedProvider>
+  )
+}

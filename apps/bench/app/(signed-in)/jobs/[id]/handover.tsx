@@ -1,0 +1,1 @@
+export { Handover as default } from '../../../../src/screens/Handover'

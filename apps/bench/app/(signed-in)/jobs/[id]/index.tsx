@@ -1,0 +1,1 @@
+export { JobCard as default } from '../../../../src/screens/JobCard'

@@ -1,0 +1,1 @@
+export { Shortcuts as default } from '../../src/screens/Shortcuts'

@@ -1,0 +1,43 @@
+import { AtkinsonHyperlegibleNext_400Regular } from '@expo-google-fonts/atkinson-hyperlegible-next/400Regular'
+import { AtkinsonHyperlegibleNext_700Bold } from '@expo-google-fonts/atkinson-hyperlegible-next/700Bold'
+import { B612Mono_400Regular } from '@expo-google-fonts/b612-mono/400Regular'
+import { B612Mono_700Bold } from '@expo-google-fonts/b612-mono/700Bold'
+import { TamaguiProvider, Theme } from '@tamagui/core'
+import { FontDisplay, useFonts } from 'expo-font'
+import { Stack } from 'expo-router'
+import { useState } from 'react'
+import { useColorScheme } from 'react-native'
+import { Provider } from 'react-redux'
+import { config } from '../src/look/tamagui.config'
+import { makeStore, useView } from '../src/store/store'
+
+const font = (uri: number) => ({ uri, display: FontDisplay.SWAP })
+
+export default function Layout() {
+  const [store] = useState(makeStore)
+  // Words are shown at once in whatever is there, and change when the shipped fonts arrive.
+  useFonts({
+    Words: font(AtkinsonHyperlegibleNext_400Regular),
+    WordsBold: font(AtkinsonHyperlegibleNext_700Bold),
+    Readings: font(B612Mono_400Regular),
+    ReadingsBold: font(B612Mono_700Bold),
+  } as never)
+  return (
+    <Provider store={store}>
+      <Themed />
+    </Provider>
+  )
+}
+
+const Themed = () => {
+  const device = useColorScheme()
+  const { theme } = useView()
+  const name = theme === 'device' ? (device === 'dark' ? 'dark' : 'light') : theme
+  return (
+    <TamaguiProvider config={config} defaultTheme="light" disableInjectCSS={false}>
+      <Theme name={name}>
+        <Stack screenOptions={{ headerShown: false, animation: 'none', contentStyle: { backgroundColor: 'transparent' } }} />
+      </Theme>
+    </TamaguiProvider>
+  )
+}

@@ -1,0 +1,2 @@
+import './src/noEval'
+import 'expo-router/entry'

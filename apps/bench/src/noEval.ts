@@ -1,0 +1,5 @@
+import { z } from 'zod'
+
+// The page forbids compiling code at run time (its content security policy). Zod would try as soon as a schema is made:
+// this must be the first import of the application.
+z.config({ jitless: true })

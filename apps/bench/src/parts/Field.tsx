@@ -1,0 +1,53 @@
+import { useId, type Ref } from 'react'
+import { TextInput, type TextInputProps } from 'react-native'
+import { useColours } from '../look/useColours'
+import { Column, Words } from './type'
+
+interface FieldProps extends Pick<
+  TextInputProps,
+  'secureTextEntry' | 'autoComplete' | 'onSubmitEditing' | 'placeholder' | 'autoFocus'
+> {
+  readonly label: string
+  readonly value: string
+  readonly onChange: (value: string) => void
+  readonly wrong?: string
+  readonly ref?: Ref<TextInput>
+}
+
+/** A labelled field for one line of text. */
+export const Field = ({ label, value, onChange, wrong, ...rest }: FieldProps) => {
+  const c = useColours()
+  const id = useId()
+  return (
+    <Column gap="$1" flexGrow={1} flexShrink={1} flexBasis="auto" minWidth={160}>
+      <Words kind="small" id={`${id}-label`}>
+        {label}
+      </Words>
+      <TextInput
+        {...rest}
+        aria-labelledby={`${id}-label`}
+        aria-invalid={wrong !== undefined}
+        value={value}
+        onChangeText={onChange}
+        autoCapitalize="none"
+        placeholderTextColor={c.faint}
+        style={{
+          minHeight: 48,
+          borderWidth: 1,
+          borderColor: wrong === undefined ? c.mark : c.fail,
+          borderRadius: 4,
+          paddingHorizontal: 12,
+          fontFamily: 'Words',
+          fontSize: 17,
+          color: c.ink,
+          backgroundColor: c.sheet,
+        }}
+      />
+      {wrong !== undefined && (
+        <Words kind="small" color="$fail" role="alert">
+          {wrong}
+        </Words>
+      )}
+    </Column>
+  )
+}

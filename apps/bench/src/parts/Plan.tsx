@@ -1,0 +1,76 @@
+import type { Geometry } from '@taraf/contract'
+import Svg, { Circle, G, Line, Path, Rect, Text as SvgText } from 'react-native-svg'
+import { useColours } from '../look/useColours'
+
+interface PlanProps {
+  readonly geometry: Geometry
+  readonly size?: number
+  /** How it lies on the bench: nose up on the drawing, or turned by half a turn. */
+  readonly turned?: boolean
+  readonly note?: string
+}
+
+/** The airframe in plan, to the scale of its build sheet, with its largest dimension. */
+export const Plan = ({ geometry, size = 220, turned = false, note }: PlanProps) => {
+  const c = useColours()
+  const { booms, body, propDiameterM } = geometry
+  const reach = Math.max(...booms.map((b) => b.radiusM)) + propDiameterM / 2
+  const scale = (size / 2 - 26) / reach
+  const middle = size / 2
+  // Forward is up on the drawing, right is right: bearings turn clockwise from the nose.
+  const at = (bearingDeg: number, radiusM: number) => {
+    const a = (bearingDeg * Math.PI) / 180
+    return { x: middle + Math.sin(a) * radiusM * scale, y: middle - Math.cos(a) * radiusM * scale }
+  }
+  const [w, l] = [body.widthM * scale, body.lengthM * scale]
+  return (
+    <Svg
+      width={size}
+      height={size}
+      viewBox={`0 0 ${size} ${size}`}
+      role="img"
+      aria-label={note ?? `Plan of the airframe, ${booms.length} booms, nose ${turned ? 'down' : 'up'}`}
+    >
+      <G rotation={turned ? 180 : 0} origin={`${middle}, ${middle}`}>
+        {booms.map((boom) => {
+          const end = at(boom.bearingDeg, boom.radiusM)
+          return (
+            <G key={boom.name}>
+              <Line x1={middle} y1={middle} x2={end.x} y2={end.y} stroke={c.mark} strokeWidth={4} />
+              <Circle cx={end.x} cy={end.y} r={(propDiameterM / 2) * scale} stroke={c.line} strokeWidth={1} fill="none" />
+              {boom.motors.map((motor) => (
+                <Circle
+                  key={motor.tier}
+                  cx={end.x}
+                  cy={end.y}
+                  r={motor.tier === 'lower' ? 9 : 5}
+                  stroke={c.ink}
+                  strokeWidth={1.5}
+                  fill={motor.tier === 'lower' ? 'none' : c.sheet}
+                />
+              ))}
+            </G>
+          )
+        })}
+        <Rect x={middle - w / 2} y={middle - l / 2} width={w} height={l} rx={4} fill={c.sheet} stroke={c.ink} strokeWidth={1.5} />
+        <Path d={`M${middle} ${middle - l / 2 - 12} l5 10 h-10 Z`} fill={c.tide} />
+      </G>
+      <SvgText x={middle} y={turned ? size - 4 : 12} fontSize={12} fontFamily="Words" fill={c.faint} textAnchor="middle">
+        nose
+      </SvgText>
+      <Line
+        x1={middle - reach * scale}
+        y1={size - 14}
+        x2={middle + reach * scale}
+        y2={size - 14}
+        stroke={turned ? 'none' : c.mark}
+        strokeWidth={1}
+      />
+      {!turned && (
+        <SvgText x={middle} y={size - 2} fontSize={11} fontFamily="Readings" fill={c.faint} textAnchor="middle">
+          {(2 * reach).toFixed(2)} m
+        </SvgText>
+      )}
+    </Svg>
+  )
+}

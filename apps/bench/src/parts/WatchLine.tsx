@@ -1,0 +1,99 @@
+import { useRouter } from 'expo-router'
+import { View } from '@tamagui/core'
+import { useLiveState, useView, viewChanged, type ThemeChoice } from '../store/store'
+import { useMeQuery, useSignOutMutation, api } from '../store/api'
+import { useDispatch } from 'react-redux'
+import { Act } from './Act'
+import { Reading, Row, Words } from './type'
+
+const nextTheme: Record<ThemeChoice, ThemeChoice> = { device: 'light', light: 'dark', dark: 'device' }
+
+interface WatchLineProps {
+  readonly tag: string | null
+  readonly bench: string | null
+}
+
+/** Always on top: whose state this is, and everything that could hurt. It turns to the one warm colour while anything can. */
+export const WatchLine = ({ tag, bench }: WatchLineProps) => {
+  const { link } = useLiveState()
+  const state = link?.phase === 'up' ? link.state : null
+  const danger = state !== null && state.motors !== 'still'
+  const ink = danger ? '$onBuoy' : '$ink'
+  return (
+    <View
+      role="banner"
+      data-print="no"
+      backgroundColor={danger ? '$buoy' : '$sheet'}
+      borderBottomWidth={1}
+      borderColor="$mark"
+      paddingHorizontal="$4"
+      paddingVertical={tag === null ? 0 : '$2'}
+      flexDirection="row"
+      flexWrap="wrap"
+      alignItems="center"
+      columnGap="$5"
+      rowGap="$1"
+    >
+      <Reading size="large" color={ink}>
+        {tag ?? 'Taraf'}
+      </Reading>
+      {tag !== null && (
+        <>
+          <Item
+            label="link"
+            value={link === null ? (bench === null ? 'none' : '…') : phaseWord[link.phase]}
+            ink={ink}
+            alert={link?.phase === 'lost'}
+          />
+          <Item label="props" value="not confirmed" ink={ink} />
+          <Item label="power" value={state?.power ?? 'unknown'} ink={ink} />
+          <Item label="motors" value={state?.motors ?? 'unknown'} ink={ink} />
+          <Item label="radio" value={state?.radio ?? 'unknown'} ink={ink} />
+        </>
+      )}
+      {tag === null && <Account />}
+    </View>
+  )
+}
+
+const phaseWord = { none: 'none', connecting: 'reaching', up: 'up', lost: 'LOST' } as const
+
+const Item = ({
+  label,
+  value,
+  ink,
+  alert = false,
+}: {
+  label: string
+  value: string
+  ink: '$ink' | '$onBuoy'
+  alert?: boolean
+}) => (
+  <Row gap="$1">
+    <Words kind="small" color={ink === '$ink' ? '$faint' : ink}>
+      {label}
+    </Words>
+    <Reading size="small" color={alert ? '$fail' : ink} fontFamily={alert ? 'ReadingsBold' : '$readings'} data-watch={label}>
+      {value}
+    </Reading>
+  </Row>
+)
+
+const Account = () => {
+  const { data: me } = useMeQuery()
+  const { theme } = useView()
+  const dispatch = useDispatch()
+  const router = useRouter()
+  const [signOut] = useSignOutMutation()
+  const leave = async () => {
+    await signOut()
+    dispatch(api.util.resetApiState())
+    router.replace('/sign-in')
+  }
+  return (
+    <Row flex={1} justifyContent="flex-end" gap="$1">
+      <Act kind="quiet" label={`Light: ${theme}`} onPress={() => dispatch(viewChanged({ theme: nextTheme[theme] }))} />
+      {me !== undefined && <Act kind="quiet" label={`Sign out ${me.login}`} onPress={() => void leave()} />}
+    </Row>
+  )
+}

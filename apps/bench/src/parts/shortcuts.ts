@@ -1,0 +1,11 @@
+/** Every key that does something, and where. */
+export const shortcuts = [
+  { key: 't', where: 'a check', does: 'Start a take' },
+  { key: 'n', where: 'a check', does: 'Go on: the airframe lies as asked' },
+  { key: 'Escape', where: 'a check', does: 'Stop the running take' },
+  { key: 'r', where: 'a check', does: 'Do the remedy that Taraf can do' },
+  { key: '/', where: 'the airframes', does: 'Search' },
+  { key: 'h', where: 'a job card', does: 'Show or hide the simulated hands' },
+  { key: 'g', where: 'anywhere', does: 'Go to the airframes' },
+  { key: '?', where: 'anywhere', does: 'Show this page' },
+] as const

@@ -1,0 +1,81 @@
+import { useLocalSearchParams, useRouter } from 'expo-router'
+import { View } from '@tamagui/core'
+import { Act } from '../parts/Act'
+import { dateWords } from '../parts/dates'
+import { Loading, Notice, ProblemNotice } from '../parts/Notice'
+import { Plan } from '../parts/Plan'
+import { Screen } from '../parts/Screen'
+import { OverallMark } from '../parts/StandingMark'
+import { Column, Paper, Reading, Row, Words } from '../parts/type'
+import { problemOf, useAirframeQuery, useMeQuery, useOpenJobMutation } from '../store/api'
+
+/** One airframe: what it is, and its job cards. */
+export const Airframe = () => {
+  const { tag } = useLocalSearchParams<{ tag: string }>()
+  const router = useRouter()
+  const { data: me } = useMeQuery()
+  const { data, error, refetch } = useAirframeQuery(tag)
+  const [openJob, opening] = useOpenJobMutation()
+  const current = data?.jobs.find((job) => job.closedAt === null)
+  const open = async () => {
+    const result = await openJob(tag)
+    if ('data' in result && result.data !== undefined) router.push(`/jobs/${result.data.id}`)
+  }
+  const action =
+    current !== undefined ? (
+      <Act grow kind="main" label={`Go on with job card ${current.number}`} onPress={() => router.push(`/jobs/${current.id}`)} />
+    ) : (
+      <Act
+        grow
+        kind="main"
+        label="Open a job card"
+        off={me?.role === 'reader' || opening.isLoading || data === undefined}
+        onPress={() => void open()}
+      />
+    )
+  return (
+    <Screen actions={action}>
+      <Column gap="$4" maxWidth={900}>
+        <ProblemNotice problem={problemOf(error)} act={{ label: 'Try again', onPress: () => void refetch() }} />
+        <ProblemNotice problem={problemOf(opening.error)} />
+        {data === undefined && error === undefined && <Loading what={tag} />}
+        {data !== undefined && (
+          <>
+            <Column gap="$1">
+              <Reading size="decides">{data.tag}</Reading>
+              <Words>{data.sheet.title}</Words>
+              <Words kind="small">
+                build sheet {data.sheet.type} version {data.sheet.version}, board {data.board}
+              </Words>
+            </Column>
+            <View alignItems="center">
+              <Plan geometry={data.sheet.geometry} size={260} />
+            </View>
+            <Words kind="heading">Job cards</Words>
+            {data.jobs.length === 0 && (
+              <Notice title="No job card yet" todo="Open one to take this airframe through the stations." />
+            )}
+            {data.jobs.map((job) => (
+              <Paper key={job.id}>
+                <Row flexWrap="wrap" justifyContent="space-between">
+                  <Words kind="heading">Job card {job.number}</Words>
+                  <OverallMark overall={job.overall} />
+                </Row>
+                <Words kind="small">
+                  opened {dateWords(job.openedAt)} by {job.openedBy}
+                  {job.closedAt !== null && `, closed ${dateWords(job.closedAt)}`}
+                </Words>
+                <Row flexWrap="wrap">
+                  <Act label={job.closedAt === null ? 'Open it' : 'Look at it'} onPress={() => router.push(`/jobs/${job.id}`)} />
+                  {job.closedAt !== null && (
+                    <Act kind="quiet" label="Handover record" onPress={() => router.push(`/jobs/${job.id}/handover`)} />
+                  )}
+                </Row>
+              </Paper>
+            ))}
+          </>
+        )}
+      </Column>
+    </Screen>
+  )
+}

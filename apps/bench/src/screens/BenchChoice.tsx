@@ -1,0 +1,105 @@
+import type { JobView } from '@taraf/contract'
+import { Act } from '../parts/Act'
+import { dateWords } from '../parts/dates'
+import { Loading, Notice, ProblemNotice } from '../parts/Notice'
+import { Column, Paper, Reading, Row, Words } from '../parts/type'
+import { problemOf, useBenchesQuery, useHoldMutation, useMeQuery, useReleaseMutation } from '../store/api'
+import { useLiveState } from '../store/store'
+
+/** Links the job card to a bench, says how the link stands, and lets go of it again. */
+export const BenchChoice = ({ job }: { job: JobView }) => (
+  <Column gap="$3">
+    <Words kind="heading">Bench</Words>
+    {job.bench === null ? <Benches job={job} /> : <Linked job={job} bench={job.bench} />}
+  </Column>
+)
+
+const Benches = ({ job }: { job: JobView }) => {
+  const { data: benches, error, refetch } = useBenchesQuery()
+  const { data: me } = useMeQuery()
+  const [hold, holding] = useHoldMutation()
+  if (benches === undefined)
+    return error === undefined ? (
+      <Loading what="the benches" />
+    ) : (
+      <ProblemNotice problem={problemOf(error)} act={{ label: 'Try again', onPress: () => void refetch() }} />
+    )
+  return (
+    <Column>
+      <ProblemNotice problem={problemOf(holding.error)} />
+      {benches.length === 0 && <Notice title="No bench is set up" todo="A lead adds benches where the boards are plugged in." />}
+      {benches.map((bench) => (
+        <Paper key={bench.id} paddingVertical="$2">
+          <Row flexWrap="wrap" justifyContent="space-between">
+            <Column gap="$0">
+              <Words kind="strong">{bench.name}</Words>
+              <Words kind="small">
+                {bench.heldBy === null
+                  ? 'free'
+                  : `held by ${bench.heldBy.name} for ${bench.heldJob?.tag ?? ''} since ${dateWords(bench.heldBy.since)}`}
+              </Words>
+            </Column>
+            <Act
+              label="Link"
+              named={`Link ${bench.name}`}
+              off={me?.role === 'reader' || holding.isLoading || (bench.heldBy !== null && bench.heldBy.id !== me?.id)}
+              onPress={() => void hold({ bench: bench.id, job: job.id })}
+            />
+          </Row>
+        </Paper>
+      ))}
+    </Column>
+  )
+}
+
+const Linked = ({ job, bench }: { job: JobView; bench: NonNullable<JobView['bench']> }) => {
+  const { link } = useLiveState()
+  const { data: me } = useMeQuery()
+  const [release, releasing] = useReleaseMutation()
+  const mine = bench.heldBy?.id === me?.id
+  return (
+    <Column>
+      <Paper>
+        <Row flexWrap="wrap" justifyContent="space-between">
+          <Column gap="$0">
+            <Words kind="strong">{bench.name}</Words>
+            <Words kind="small">{mine ? 'you hold it' : `held by ${bench.heldBy?.name ?? 'somebody'}`}</Words>
+          </Column>
+          {(mine || me?.role === 'lead') && (
+            <Act label="Let go" off={releasing.isLoading} onPress={() => void release(bench.id)} />
+          )}
+        </Row>
+        {link?.board != null && (
+          <Words kind="small">
+            board <Reading size="small">{link.board}</Reading>
+          </Words>
+        )}
+      </Paper>
+      <LinkNotice job={job} />
+      <ProblemNotice problem={problemOf(releasing.error)} />
+    </Column>
+  )
+}
+
+/** What is wrong with the link, as long as anything is. */
+export const LinkNotice = ({ job }: { job: JobView }) => {
+  const { link } = useLiveState()
+  if (job.bench === null || link === null) return null
+  if (link.phase === 'lost' || link.phase === 'connecting')
+    return (
+      <Notice
+        title={link.phase === 'lost' ? 'The link to the board is lost' : 'Reaching the board'}
+        detail={link.detail}
+        todo="Look at the cable and whether the board has power. The link comes back by itself."
+      />
+    )
+  if (link.phase === 'up' && link.board !== job.board)
+    return (
+      <Notice
+        title="Another board is on this bench"
+        detail={`Board ${link.board ?? ''} answers; ${job.tag} has board ${job.board}.`}
+        todo="Put the right airframe on the bench, or open the job card of the one that is there."
+      />
+    )
+  return null
+}

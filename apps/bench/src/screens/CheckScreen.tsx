@@ -1,0 +1,156 @@
+import type { JobView } from '@taraf/contract'
+import { checkById, checks, missingNeeds, type Check } from '@taraf/core'
+import { useLocalSearchParams } from 'expo-router'
+import { View } from '@tamagui/core'
+import { useState } from 'react'
+import { useDrawnAge } from '../live/drawnAge'
+import { useFeed } from '../live/FeedProvider'
+import { Act } from '../parts/Act'
+import { Field } from '../parts/Field'
+import { Notice, ProblemNotice } from '../parts/Notice'
+import { Plan } from '../parts/Plan'
+import { StandingMark } from '../parts/StandingMark'
+import { Column, Paper, Reading, Row, Words } from '../parts/type'
+import type { Panel } from '../stations/panel'
+import { panels } from '../stations/registry'
+import { problemOf, useMeQuery, useSetAsideMutation } from '../store/api'
+import { useLiveState } from '../store/store'
+import { BenchChoice, LinkNotice } from './BenchChoice'
+import { JobFrame } from './JobFrame'
+import { standingWords } from './JobCard'
+import { TakeBar } from './TakeBar'
+import { useTake } from './useTake'
+import { takesOf, Takes, Verdict } from './Verdict'
+
+/** One check: what it proves, the reading against its limit, the take, its verdict with the remedy, and all takes. */
+export const CheckScreen = () => {
+  const { id, check: checkId } = useLocalSearchParams<{ id: string; check: string }>()
+  const check = checkById(checkId)
+  const panel = panels[checkId]
+  const take = useTake(id, checkId)
+  return (
+    <JobFrame id={id} at={checkId} actions={(job) => check !== undefined && <TakeBar job={job} check={check} take={take} />}>
+      {(job) =>
+        check === undefined || panel === undefined ? (
+          <Notice title="There is no such check" todo="Choose one from the route above." />
+        ) : (
+          <CheckBody job={job} check={check} panel={panel} problem={take.problem} />
+        )
+      }
+    </JobFrame>
+  )
+}
+
+interface BodyProps {
+  readonly job: JobView
+  readonly check: Check
+  readonly panel: Panel
+  readonly problem: ReturnType<typeof useTake>['problem']
+}
+
+const CheckBody = ({ job, check, panel, problem }: BodyProps) => {
+  const { take: running, link } = useLiveState()
+  const { data: me } = useMeQuery()
+  const takes = takesOf(job, check.id)
+  const newest = takes[0]
+  const standing = job.standings[check.id]
+  const here = running !== null && running.check === check.id && running.phase !== 'stored' && running.phase !== 'aborted'
+  const segment = here ? running.segment : 0
+  const { Live } = panel
+  const reading = job.closedAt === null && link?.phase === 'up' && (
+    <Paper role="region" aria-label="Reading">
+      <Live job={job} />
+      <Age />
+    </Paper>
+  )
+  return (
+    <View flexDirection="column" gap="$5" $wide={{ flexDirection: 'row', alignItems: 'flex-start' }}>
+      <Column gap="$4" $wide={{ width: 280 }}>
+        <Row justifyContent="space-between" flexWrap="wrap">
+          <Words kind="title">{check.title}</Words>
+          <StandingMark state={standing?.state ?? 'open'} />
+        </Row>
+        <Words>{check.proves}</Words>
+        <Words kind="small">{standingWords(job, check.id)}</Words>
+        <Row alignItems="center" gap="$3">
+          <Plan geometry={job.sheet.geometry} size={132} turned={panel.turned(segment)} />
+          <Column flex={1} gap="$1">
+            {check.capture.segments.map((s, i) => (
+              <Words key={s.label} kind={i === segment ? 'strong' : 'faint'}>
+                {check.capture.segments.length > 1 ? `${i + 1}. ` : ''}
+                {s.ask}
+              </Words>
+            ))}
+          </Column>
+        </Row>
+      </Column>
+      <Column gap="$4" minWidth={0} $wide={{ flex: 1 }}>
+        <ProblemNotice problem={problem} />
+        <LinkNotice job={job} />
+        {job.closedAt === null && job.bench === null && <BenchChoice job={job} />}
+        {missingNeeds(check, job.standings).length > 0 && job.closedAt === null && (
+          <Notice
+            title="Another check comes first"
+            detail={missingNeeds(check, job.standings)
+              .map((id) => checks.find((c) => c.id === id)?.title ?? id)
+              .join(', ')}
+            todo="Take it first; this one builds on it."
+          />
+        )}
+        {here && reading}
+        {newest !== undefined && (
+          <Verdict
+            job={job}
+            take={newest}
+            panel={panel}
+            mayMend={
+              standing?.take === newest.seq &&
+              standing.state === 'fail' &&
+              job.closedAt === null &&
+              job.bench?.heldBy?.id === me?.id &&
+              link?.phase === 'up'
+            }
+          />
+        )}
+        {!here && reading}
+      </Column>
+      <Column gap="$4" $wide={{ width: 300 }}>
+        <Takes job={job} check={check.id} takes={takes} />
+        {me?.role === 'lead' && job.closedAt === null && standing?.state !== 'pass' && standing?.state !== 'absent' && (
+          <SetAside job={job} check={check.id} />
+        )}
+      </Column>
+    </View>
+  )
+}
+
+/** How old what is drawn is: small, but there when a link is slow. */
+const Age = () => {
+  const age = useDrawnAge(useFeed())
+  return (
+    <Reading size="small" color="$faint">
+      {age === null ? '' : `drawn ${Math.max(0, Math.round(age))} ms after the board's stamp`}
+    </Reading>
+  )
+}
+
+const SetAside = ({ job, check }: { job: JobView; check: string }) => {
+  const [open, setOpen] = useState(false)
+  const [reason, setReason] = useState('')
+  const [setAside, { error, isLoading }] = useSetAsideMutation()
+  if (!open) return <Act label="Set this check aside" onPress={() => setOpen(true)} />
+  const submit = async () => {
+    const result = await setAside({ job: job.id, check, reason: reason.trim() })
+    if (!('error' in result)) setOpen(false)
+  }
+  return (
+    <Paper>
+      <Field label="Reason, kept in the record" value={reason} onChange={setReason} />
+      <Row>
+        <Act label="Set it aside" off={reason.trim().length < 3 || isLoading} onPress={() => void submit()} />
+        <Act kind="quiet" label="Leave it" onPress={() => setOpen(false)} />
+      </Row>
+      <ProblemNotice problem={problemOf(error)} />
+    </Paper>
+  )
+}

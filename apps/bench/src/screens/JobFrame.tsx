@@ -1,0 +1,42 @@
+import type { JobView } from '@taraf/contract'
+import type { ReactNode } from 'react'
+import { useDispatch } from 'react-redux'
+import { Hands } from '../hands/Hands'
+import { useWatch } from '../live/FeedProvider'
+import { Loading, ProblemNotice } from '../parts/Notice'
+import { RouteLine } from '../parts/RouteLine'
+import { Screen } from '../parts/Screen'
+import { useKeys } from '../parts/useKeys'
+import { problemOf, useJobQuery } from '../store/api'
+import { useView, viewChanged } from '../store/store'
+
+interface JobFrameProps {
+  readonly id: string
+  readonly at: string | null
+  readonly actions?: (job: JobView) => ReactNode
+  readonly children: (job: JobView) => ReactNode
+}
+
+/** What every screen of a job card has: its bench watched, its route, and the hands where the bench is simulated. */
+export const JobFrame = ({ id, at, actions, children }: JobFrameProps) => {
+  const { data: job, error, refetch } = useJobQuery(id)
+  const { handsOpen } = useView()
+  const dispatch = useDispatch()
+  useWatch(id, job?.bench?.id ?? null)
+  useKeys({ h: () => dispatch(viewChanged({ handsOpen: !handsOpen })) })
+  return (
+    <Screen
+      tag={job?.tag ?? '…'}
+      bench={job?.bench?.id ?? null}
+      route={job !== undefined && <RouteLine job={job} at={at} />}
+      actions={job !== undefined ? actions?.(job) : undefined}
+      drawer={job?.bench?.hands === true && <Hands bench={job.bench.id} />}
+    >
+      {job === undefined && error === undefined && <Loading what="the job card" />}
+      {job === undefined && (
+        <ProblemNotice problem={problemOf(error)} act={{ label: 'Try again', onPress: () => void refetch() }} />
+      )}
+      {job !== undefined && children(job)}
+    </Screen>
+  )
+}

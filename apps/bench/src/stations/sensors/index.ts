@@ -1,0 +1,4 @@
+import type { Panel } from '../panel'
+import { gyroRest } from './gyroRest'
+
+export const sensors: Readonly<Record<string, Panel>> = { 'sensors.gyroRest': gyroRest }

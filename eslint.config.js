@@ -1,0 +1,69 @@
+import hooks from 'eslint-plugin-react-hooks'
+import tseslint from 'typescript-eslint'
+
+// The rooms of the house and what each may import of the others (docs/architecture.md). Tests may also use what tests need.
+const rooms = {
+  'packages/contract': { may: [], pure: true },
+  'packages/core': { may: ['contract'], pure: true },
+  'packages/rig': { may: ['contract', 'core/rotation', 'core/gravity'], pure: true },
+  'apps/rig': { may: ['contract', 'rig', 'core/gravity', 'core/rotation'] },
+  'apps/server': { may: ['contract', 'core', 'rig'] },
+  'apps/bench': { may: ['contract', 'core'] },
+  'tests/e2e': { may: [] },
+}
+const machine = '^(node:.*|fs|path|crypto|http|ws|express|pg|sequelize|react(-.*)?|expo(-.*)?|@tamagui/.*)$'
+
+const boundaries = Object.entries(rooms).map(([room, { may, pure }]) => ({
+  files: [`${room}/**/*.{ts,tsx}`],
+  ignores: [...(pure ? [`${room}/**/*.test.ts`] : [])],
+  rules: {
+    'no-restricted-imports': [
+      'error',
+      {
+        patterns: [
+          {
+            regex: `^@taraf/(?!(${
+              [...may, ...(may.includes('contract') || room === 'packages/contract' ? ['contract'] : [])]
+                .map((name) => (name === 'core' ? 'core(/.*)?' : name === 'contract' ? 'contract(/wire)?' : name))
+                .join('|') || '$none'
+            })$)`,
+            message: `${room} may import of the project only: ${may.join(', ') || 'nothing'}.`,
+          },
+          { group: ['**/packages/**', '**/apps/**'], message: 'Import another room by its package name.' },
+          ...(pure ? [{ regex: machine, message: `${room} is pure: no I/O, no clock, no interface.` }] : []),
+        ],
+      },
+    ],
+  },
+}))
+
+export default tseslint.config(
+  { ignores: ['**/dist/**', '**/dist-new/**', '.data/**', '**/.expo/**', 'test-results/**'] },
+  ...tseslint.configs.strict,
+  ...tseslint.configs.stylistic,
+  {
+    rules: {
+      '@typescript-eslint/no-unused-vars': ['error', { argsIgnorePattern: '^_', varsIgnorePattern: '^_' }],
+      '@typescript-eslint/consistent-type-imports': ['error', { fixStyle: 'inline-type-imports' }],
+      '@typescript-eslint/unified-signatures': 'off',
+      '@typescript-eslint/no-empty-function': 'off',
+      '@typescript-eslint/no-invalid-void-type': 'off',
+      'no-restricted-syntax': [
+        'error',
+        { selector: 'CallExpression[callee.object.name="Math"][callee.property.name="random"]', message: 'Use a seeded source.' },
+      ],
+    },
+  },
+  // The clock is I/O too: the core and the rig's model are told the time.
+  {
+    files: ['packages/{core,rig}/src/**/*.ts'],
+    ignores: ['**/*.test.ts'],
+    rules: {
+      'no-restricted-globals': ['error', 'setTimeout', 'setInterval', 'performance', 'process', 'window', 'document', 'fetch'],
+      'no-restricted-properties': ['error', { object: 'Date', property: 'now' }],
+    },
+  },
+  { files: ['**/*.config.js', '**/*.cjs'], rules: { '@typescript-eslint/no-require-imports': 'off' } },
+  { files: ['apps/bench/**/*.{ts,tsx}'], ...hooks.configs.flat['recommended-latest'] },
+  ...boundaries,
+)
