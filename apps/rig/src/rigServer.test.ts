@@ -1,0 +1,152 @@
+import type { AddressInfo } from 'node:net'
+import { benchLinkMaxBytes } from '@taraf/contract'
+import { decode, encode } from '@taraf/contract/wire'
+import { demoRig } from '@taraf/rig'
+import fc from 'fast-check'
+import { WebSocket } from 'ws'
+import { rigServer } from './rigServer'
+
+const { server, stop } = rigServer(new Map([['north', demoRig('FB-7', {}, 1, 9.81)]]))
+let port = 0
+beforeAll(async () => {
+  await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
+  port = (server.address() as AddressInfo).port
+})
+afterAll(() => stop())
+
+interface Peer {
+  socket: WebSocket
+  messages: Record<string, unknown>[]
+  send(message: unknown): void
+  until<T>(found: () => T | undefined): Promise<T>
+  closed: Promise<number>
+}
+const connect = async (): Promise<Peer> => {
+  const socket = new WebSocket(`ws://127.0.0.1:${port}/bench/north`)
+  const messages: Record<string, unknown>[] = []
+  socket.on('message', (bytes: Buffer) => messages.push(decode(bytes) as Record<string, unknown>))
+  const closed = new Promise<number>((resolve) => socket.on('close', resolve))
+  await new Promise((resolve, reject) => socket.on('open', resolve).on('error', reject))
+  return {
+    socket,
+    messages,
+    closed,
+    send: (message) => socket.send(encode(message)),
+    async until(found) {
+      for (let i = 0; i < 400; i++) {
+        const value = found()
+        if (value !== undefined) return value
+        await new Promise((resolve) => setTimeout(resolve, 10))
+      }
+      throw new Error(`not seen among ${messages.length} messages`)
+    },
+  }
+}
+const answerTo = (peer: Peer, id: number) => peer.until(() => peer.messages.find((m) => m.id === id))
+
+describe('Bench Link', () => {
+  test('greets, says who it is and streams 200 samples a second without a gap', async () => {
+    const peer = await connect()
+    peer.send({ id: 1, ask: 'hello', version: 1 })
+    peer.send({ id: 2, ask: 'identity' })
+    peer.send({ id: 3, ask: 'sense', stage: 'calibrated', rateHz: 200, rows: 2 })
+    expect(await answerTo(peer, 1)).toMatchObject({ answer: { version: 1, state: { motors: 'still', power: 'cable' } } })
+    expect(await answerTo(peer, 2)).toMatchObject({ answer: { board: 'FB-7' } })
+    const blocks = () =>
+      peer.messages.filter((m) => m.tell === 'sense') as unknown as { seq: number; stage: string; t: Float64Array }[]
+    await peer.until(() => (blocks().length >= 100 ? true : undefined))
+    const first = blocks().slice(0, 100)
+    expect(first.map((b) => b.seq)).toEqual(first.map((_, i) => i))
+    expect(first.every((b) => b.stage === 'calibrated' && b.t.length === 2)).toBe(true)
+    const times = first.flatMap((b) => [...b.t])
+    times.slice(1).forEach((t, i) => expect(t - (times[i] ?? NaN)).toBeCloseTo(0.005, 9))
+    peer.socket.close()
+  })
+
+  test('a version that it does not speak, an unknown setting and a bad range are refused by name', async () => {
+    const peer = await connect()
+    peer.send({ id: 1, ask: 'hello', version: 9 })
+    peer.send({ id: 2, ask: 'settings.write', values: { 'gyro.smell': 1 } })
+    peer.send({ id: 3, ask: 'settings.write', values: { 'level.roll': 99 } })
+    expect(await answerTo(peer, 1)).toMatchObject({ refusal: { type: 'version' } })
+    expect(await answerTo(peer, 2)).toMatchObject({
+      refusal: { type: 'out-of-range', detail: expect.stringContaining('unknown') as string },
+    })
+    expect(await answerTo(peer, 3)).toMatchObject({
+      refusal: { detail: expect.stringContaining('nothing was written') as string },
+    })
+    peer.socket.close()
+  })
+
+  test('a restart drops the link for a second, then it answers again with the saved settings', async () => {
+    const peer = await connect()
+    peer.send({ id: 1, ask: 'settings.write', values: { 'level.roll': 2 } })
+    peer.send({ id: 2, ask: 'settings.save' })
+    peer.send({ id: 3, ask: 'settings.write', values: { 'level.pitch': 3 } })
+    peer.send({ id: 4, ask: 'restart' })
+    expect(await answerTo(peer, 4)).toMatchObject({ answer: { backInMs: expect.any(Number) as number } })
+    expect(await peer.closed).toBe(1012)
+    await expect(connect()).rejects.toThrow()
+    await new Promise((resolve) => setTimeout(resolve, 1300))
+    const again = await connect()
+    again.send({ id: 5, ask: 'settings.list' })
+    const { answer } = (await answerTo(again, 5)) as unknown as { answer: { settings: { name: string; value: number }[] } }
+    const valueOf = (name: string) => answer.settings.find((s) => s.name === name)?.value
+    expect([valueOf('level.roll'), valueOf('level.pitch')]).toEqual([2, 0])
+    again.socket.close()
+  })
+
+  test('the newest link takes over from the one before', async () => {
+    const old = await connect()
+    const fresh = await connect()
+    expect(await old.closed).toBe(4001)
+    fresh.socket.close()
+  })
+
+  test('whatever bytes come, it refuses or closes and goes on serving', async () => {
+    await fc.assert(
+      fc.asyncProperty(
+        fc.array(fc.oneof(fc.uint8Array({ maxLength: 60 }), fc.object().map(encode)), { maxLength: 30 }),
+        async (frames) => {
+          const peer = await connect()
+          for (const frame of frames) if (peer.socket.readyState === WebSocket.OPEN) peer.socket.send(frame)
+          if (peer.socket.readyState === WebSocket.OPEN) peer.send({ id: 77, ask: 'identity' })
+          const seen = await Promise.race([
+            answerTo(peer, 77).then((m) => 'answer' in m),
+            peer.closed.then((code) => code === 1008),
+          ])
+          expect(seen).toBe(true)
+          peer.socket.close()
+          await peer.closed
+        },
+      ),
+      { numRuns: 25 },
+    )
+  })
+
+  test('a frame over the limit and text frames do no harm', async () => {
+    const peer = await connect()
+    peer.socket.send('hello')
+    await peer.until(() => peer.messages.find((m) => 'refusal' in m))
+    peer.socket.send(new Uint8Array(benchLinkMaxBytes + 1))
+    expect(await peer.closed).toBe(1009)
+    const again = await connect()
+    again.send({ id: 1, ask: 'identity' })
+    expect(await answerTo(again, 1)).toHaveProperty('answer')
+    again.socket.close()
+  })
+})
+
+describe('the hands', () => {
+  const hands = (body?: string) =>
+    fetch(`http://127.0.0.1:${port}/hands/north`, body === undefined ? {} : { method: 'POST', body })
+  test('do what they are told and say how it lies', async () => {
+    const reply = await hands(JSON.stringify({ act: 'lay', way: 'reversed' }))
+    expect(await reply.json()).toMatchObject({ way: 'reversed', moving: true })
+  })
+  test('refuse what is no act', async () => {
+    expect((await hands('{"act":"fly"}')).status).toBe(400)
+    expect((await hands('{')).status).toBe(400)
+    expect((await fetch(`http://127.0.0.1:${port}/hands/attic`)).status).toBe(404)
+  })
+})

@@ -1,0 +1,15 @@
+// A real PostgreSQL for the server's tests: a cluster of its own, started once for all files.
+import { startCluster } from '../../../scripts/lib/cluster.mjs'
+import { runOnce } from '../../../scripts/lib/supervise.mjs'
+
+export default async function startDatabase() {
+  const database = await startCluster('test')
+  const { urls } = database
+  runOnce('apps/server/src/commands/prepare.ts', [], {
+    TARAF_SUPERUSER_URL: urls.superuser,
+    TARAF_OWNER_URL: urls.owner,
+    TARAF_PASSWORDS: JSON.stringify(urls.passwords),
+  })
+  process.env.TARAF_TEST_URLS = JSON.stringify(urls)
+  globalThis.tarafTestDatabase = database
+}

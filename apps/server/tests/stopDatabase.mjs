@@ -1,0 +1,3 @@
+export default async function stopDatabase() {
+  await globalThis.tarafTestDatabase?.stop()
+}

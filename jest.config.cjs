@@ -1,0 +1,42 @@
+const babel = ['babel-jest', { configFile: './babel.config.cjs' }]
+const plain = {
+  testEnvironment: 'node',
+  transform: { '\\.[cm]?[jt]sx?$': babel },
+  transformIgnorePatterns: ['/node_modules/(?!(canonicalize|pure-rand|umzug|@taraf)/)'],
+  moduleFileExtensions: ['ts', 'tsx', 'mjs', 'cjs', 'js', 'json'],
+  testPathIgnorePatterns: ['/node_modules/', '/dist/', '/dist-new/', '\\.reference\\.test\\.ts$'],
+}
+
+const { watchPlugins: _, ...web } = require('jest-expo/web/jest-preset')
+
+module.exports = {
+  projects: [
+    { ...plain, displayName: 'unit', roots: ['<rootDir>/packages', '<rootDir>/apps/rig'] },
+    {
+      ...web,
+      displayName: 'app',
+      roots: ['<rootDir>/apps/bench/src'],
+      transform: { '\\.[cm]?[jt]sx?$': babel, '\\.(ttf|png)$': 'jest-expo/src/preset/assetFileTransformer.js' },
+      moduleFileExtensions: ['web.ts', 'web.tsx', 'ts', 'tsx', 'web.js', 'mjs', 'js', 'json'],
+      transformIgnorePatterns: [
+        '/node_modules/(?!((jest-)?react-native|@react-native|expo|@expo|@tamagui|tamagui|react-redux|@reduxjs|immer|@taraf|standard-navigation))',
+      ],
+      setupFiles: ['<rootDir>/apps/bench/tests/setup.ts'],
+    },
+    {
+      ...plain,
+      displayName: 'reference',
+      roots: ['<rootDir>/packages'],
+      testMatch: ['**/*.reference.test.ts'],
+      testPathIgnorePatterns: ['/node_modules/'],
+    },
+    {
+      ...plain,
+      displayName: 'server',
+      roots: ['<rootDir>/apps/server'],
+      globalSetup: '<rootDir>/apps/server/tests/startDatabase.mjs',
+      globalTeardown: '<rootDir>/apps/server/tests/stopDatabase.mjs',
+    },
+    { ...plain, displayName: 'start', roots: ['<rootDir>/tests/start'] },
+  ],
+}

@@ -1,0 +1,138 @@
+import type { Entry, EntryBody } from '@taraf/contract'
+import fc from 'fast-check'
+import { checks } from './checks'
+import { outcomeOf, recordLines, signatureInForce } from './handover/outcome'
+import { missingNeeds, overallOf, spoils, standingsOf } from './standing'
+import { gyroRest } from './sensors/gyroRest'
+import { level } from './orientation/level'
+
+const entries = (...bodies: EntryBody[]): Entry[] =>
+  bodies.map((body, i) => ({ job: 'j', seq: i + 1, at: '2026-11-25T08:00:00Z', by: 'p', body }))
+const take = (check: string, verdict: 'pass' | 'fail' | 'refused'): EntryBody => ({
+  kind: 'take',
+  check,
+  checkVersion: 1,
+  verdict,
+  findings: [],
+  evidenceSha256: null,
+  bench: 'North bench',
+  board: 'B',
+})
+const set = (name: string, from: number, to: number): EntryBody => ({
+  kind: 'change',
+  change: { what: 'settings', settings: [{ name, from, to }] },
+  cause: 'by a remedy',
+})
+const knock: EntryBody = { kind: 'change', change: { what: 'act', act: 'knock' }, cause: 'fell' }
+const of = (...bodies: EntryBody[]) => standingsOf(checks, {}, entries(...bodies))
+const gyro = (...bodies: EntryBody[]) => of(...bodies)['sensors.gyroRest']
+
+describe('standing', () => {
+  test('nothing taken is open', () => expect(gyro()).toEqual({ state: 'open' }))
+  test('a take decides, a later one decides anew', () => {
+    expect(gyro(take('sensors.gyroRest', 'fail'))).toEqual({ state: 'fail', take: 1 })
+    expect(gyro(take('sensors.gyroRest', 'fail'), take('sensors.gyroRest', 'pass'))).toEqual({ state: 'pass', take: 2 })
+  })
+  test('a refused take changes nothing', () => {
+    expect(gyro(take('sensors.gyroRest', 'refused'))).toEqual({ state: 'open' })
+    expect(gyro(take('sensors.gyroRest', 'pass'), take('sensors.gyroRest', 'refused'))).toEqual({ state: 'pass', take: 1 })
+  })
+  test('a change of a setting that it reads makes it stale, and says which change', () => {
+    expect(gyro(take('sensors.gyroRest', 'pass'), set('gyro.biasX', 0, 1))).toEqual({ state: 'stale', take: 1, by: 2 })
+  })
+  test('a write of equal values spoils nothing; neither does a setting that it does not read', () => {
+    expect(gyro(take('sensors.gyroRest', 'pass'), set('gyro.biasX', 1, 1), set('level.roll', 0, 2))?.state).toBe('pass')
+  })
+  test('a knock spoils both checks, and what was never taken stays open', () => {
+    const standings = of(take('sensors.gyroRest', 'pass'), knock)
+    expect(standings['sensors.gyroRest']?.state).toBe('stale')
+    expect(standings['orientation.level']?.state).toBe('open')
+  })
+  test('what a lead set aside is not spoiled, and a take takes it up again', () => {
+    const aside: EntryBody = { kind: 'aside', check: 'sensors.gyroRest', reason: 'bench repair' }
+    expect(gyro(aside, knock)).toMatchObject({ state: 'aside', by: 1 })
+    expect(gyro(aside, take('sensors.gyroRest', 'fail'))?.state).toBe('fail')
+  })
+  test('what the sheet leaves out is absent, whatever was taken', () => {
+    expect(
+      standingsOf(checks, { setAside: ['sensors.gyroRest'] }, entries(take('sensors.gyroRest', 'fail')))['sensors.gyroRest'],
+    ).toEqual({ state: 'absent' })
+  })
+
+  test('it depends on the sequence alone: neither on the order of arrival nor on clocks', () => {
+    const body = fc.oneof(
+      fc.constantFrom('pass', 'fail', 'refused').map((v) => take('sensors.gyroRest', v as 'pass')),
+      fc.constantFrom('pass', 'fail').map((v) => take('orientation.level', v as 'pass')),
+      fc
+        .tuple(
+          fc.constantFrom('gyro.biasX', 'level.roll', 'other.thing'),
+          fc.integer({ min: 0, max: 1 }),
+          fc.integer({ min: 0, max: 1 }),
+        )
+        .map(([n, a, b]) => set(n, a, b)),
+      fc.constant(knock),
+    )
+    fc.assert(
+      fc.property(fc.array(body, { maxLength: 12 }), fc.infiniteStream(fc.nat()), (bodies, noise) => {
+        const inOrder = entries(...bodies)
+        const mixed = inOrder
+          .map((e) => ({ ...e, at: new Date(noise.next().value as number).toISOString() }))
+          .sort(() => ((noise.next().value as number) % 2 ? 1 : -1))
+        expect(standingsOf(checks, {}, mixed)).toEqual(standingsOf(checks, {}, inOrder))
+      }),
+    )
+  })
+
+  test('spoiling: the table of work.md, as far as these checks go', () => {
+    const spoiled = (change: Parameters<typeof spoils>[0]) => [gyroRest, level].filter((c) => spoils(change, c)).map((c) => c.id)
+    expect(spoiled({ what: 'firmware', from: '3.1', to: '3.2' })).toHaveLength(2)
+    expect(spoiled({ what: 'firmware', from: '3.2', to: '3.2' })).toHaveLength(0)
+    expect(spoiled({ what: 'act', act: 'remount' })).toEqual(['orientation.level'])
+    expect(spoiled({ what: 'part', part: 'board', act: 'replaced' })).toHaveLength(2)
+    expect(spoiled({ what: 'part', part: 'camera', act: 'replaced' })).toHaveLength(0)
+  })
+
+  test('level waits for the gyro; an aside or absent one lets it through', () => {
+    expect(missingNeeds(level, of())).toEqual(['sensors.gyroRest'])
+    expect(missingNeeds(level, of(take('sensors.gyroRest', 'pass')))).toEqual([])
+    expect(missingNeeds(level, of({ kind: 'aside', check: 'sensors.gyroRest', reason: 'later' }))).toEqual([])
+  })
+
+  test('a job card is as good as its worst check', () => {
+    const overall = (...bodies: EntryBody[]) => overallOf(of(...bodies), entries(...bodies))
+    const [g, l] = [take('sensors.gyroRest', 'pass'), take('orientation.level', 'pass')]
+    expect(overall()).toBe('open')
+    expect(overall(g, l)).toBe('ready')
+    expect(overall(g, l, knock)).toBe('stale')
+    expect(overall(take('sensors.gyroRest', 'fail'), l)).toBe('fail')
+  })
+})
+
+describe('handover', () => {
+  const both = [take('sensors.gyroRest', 'pass'), take('orientation.level', 'pass')]
+  test('passes only when every check stands', () => {
+    expect(outcomeOf(of(...both))).toBe('pass')
+    expect(outcomeOf(of(both[0] as EntryBody))).toBe('fail')
+    expect(outcomeOf(of(...both, knock))).toBe('fail')
+  })
+  test('its lines say what spoiled or set aside a check', () => {
+    const list = entries(...both, knock)
+    expect(recordLines(checks, {}, standingsOf(checks, {}, list), list)[0]).toEqual({
+      check: 'sensors.gyroRest',
+      title: 'Gyro at rest',
+      state: 'stale',
+      take: 1,
+      reason: 'fell',
+    })
+  })
+  test('a signature is in force only as the newest entry, over the head before it', () => {
+    const hashed = entries(...both, { kind: 'signature', role: 'technician', over: 'b'.repeat(64) }).map((e, i) => ({
+      ...e,
+      hash: 'abc'.charAt(i).repeat(64),
+    }))
+    expect(signatureInForce(hashed)).toEqual({ role: 'technician', by: 'p', seq: 3 })
+    expect(signatureInForce(hashed.slice(0, 2))).toBeNull()
+    expect(signatureInForce([...hashed, ...entries(knock).map((e) => ({ ...e, seq: 4, hash: 'd' }))])).toBeNull()
+    expect(signatureInForce(hashed.map((e) => ({ ...e, hash: 'f'.repeat(64) })))).toBeNull()
+  })
+})
