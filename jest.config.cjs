@@ -2,7 +2,7 @@ const babel = ['babel-jest', { configFile: './babel.config.cjs' }]
 const plain = {
   testEnvironment: 'node',
   transform: { '\\.[cm]?[jt]sx?$': babel },
-  transformIgnorePatterns: ['/node_modules/(?!(canonicalize|pure-rand|umzug|@taraf)/)'],
+  transformIgnorePatterns: ['\\.cjs$', '/node_modules/(?!(canonicalize|pure-rand|pony-cause|@taraf)/)'],
   moduleFileExtensions: ['ts', 'tsx', 'mjs', 'cjs', 'js', 'json'],
   testPathIgnorePatterns: ['/node_modules/', '/dist/', '/dist-new/', '\\.reference\\.test\\.ts$'],
 }

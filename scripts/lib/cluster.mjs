@@ -60,7 +60,8 @@ const make = (name) => {
     )
   say('Making the database ...')
   rmSync(at.cluster, { recursive: true, force: true })
-  mkdirSync(at.cluster, { recursive: true, mode: 0o700 })
+  mkdirSync(at.folder, { recursive: true })
+  mkdirSync(at.cluster, { mode: 0o700 })
   const who = runner()
   if (who.uid) chownSync(at.cluster, who.uid, who.gid)
   const secrets = {

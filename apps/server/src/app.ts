@@ -58,6 +58,8 @@ export const buildServer = (
     }),
   })
 
+  const feed = new LiveFeed(sessions, benches, takes, notices, log)
+
   const app = express()
   app.set('trust proxy', 'loopback')
   app.disable('x-powered-by')
@@ -98,7 +100,10 @@ export const buildServer = (
     response.json({ up: true })
   })
   api.use(sameOrigin, express.json({ limit: '100kb' }), sessions)
-  api.use('/session', sessionRoutes(people))
+  api.use(
+    '/session',
+    sessionRoutes(people, (sessionId) => feed.signedOut(sessionId)),
+  )
   api.use((request, _response, next) => (personOf(request), next()))
   api.use('/airframes', airframeRoutes(db, jobs))
   api.use('/benches', benchRoutes(db, benches))
@@ -112,26 +117,27 @@ export const buildServer = (
   app.use(problemHandler(log))
 
   const server = createServer(app)
-  const feed = new LiveFeed(sessions, benches, takes, notices, log)
   server.on('upgrade', (request, socket, head) => {
     if (request.url === '/live') feed.upgrade(request, socket, head)
     else socket.destroy()
   })
+  const end = async () => {
+    feed.close()
+    await benches.stop()
+    await notices.close()
+    server.closeAllConnections()
+    server.close()
+    await pool.end()
+    await db.close()
+  }
+  let stopping: Promise<void> | null = null
   return {
     server,
     start: async () => {
       await notices.listen()
       benches.start()
     },
-    stop: async () => {
-      feed.close()
-      await benches.stop()
-      await notices.close()
-      server.closeAllConnections()
-      server.close()
-      await pool.end()
-      await db.close()
-    },
+    stop: () => (stopping ??= end()),
   }
 }
 

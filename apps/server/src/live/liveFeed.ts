@@ -59,6 +59,11 @@ export class LiveFeed {
     })
   }
 
+  /** Ends the feeds of a sign-in that has just ended here. */
+  signedOut(sessionId: string): void {
+    for (const { socket, request } of this.screens) if (request.sessionID === sessionId) socket.close(4401, 'signed out')
+  }
+
   close(): void {
     for (const timer of this.timers) clearInterval(timer)
     for (const { socket } of this.screens) socket.close(1001, 'the server is stopping')

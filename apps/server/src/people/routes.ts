@@ -4,7 +4,7 @@ import { personOf } from '../http/guard'
 import type { People } from './people'
 
 /** Signing in and out. */
-export const sessionRoutes = (people: People): Router => {
+export const sessionRoutes = (people: People, signedOut: (sessionId: string) => void): Router => {
   const router = Router()
   router.get('/', (request, response) => void response.json(personOf(request)))
   router.post('/', async (request, response) => {
@@ -16,7 +16,9 @@ export const sessionRoutes = (people: People): Router => {
     response.json(person)
   })
   router.delete('/', async (request, response) => {
+    const { sessionID } = request
     await new Promise<void>((resolve, reject) => request.session.destroy((error) => (error ? reject(error) : resolve())))
+    signedOut(sessionID)
     response.clearCookie('taraf').json(null)
   })
   return router

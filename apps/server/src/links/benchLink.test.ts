@@ -1,0 +1,202 @@
+import type { AddressInfo } from 'node:net'
+import { WebSocketServer, type WebSocket } from 'ws'
+import { senseColumns, type Ask } from '@taraf/contract'
+import { decode, encode } from '@taraf/contract/wire'
+import { eventually } from '../../tests/world'
+import { captureSegment } from '../takes/capture'
+import { BenchLink } from './benchLink'
+import { writeSettings } from './writeSettings'
+
+jest.setTimeout(30_000)
+
+/** A board whose every answer a test can bend. */
+class FakeBoard {
+  readonly server = new WebSocketServer({ port: 0, host: '127.0.0.1' })
+  readonly asked: string[] = []
+  peer: WebSocket | null = null
+  values: Record<string, number> = { 'level.roll': 0, 'level.pitch': 0 }
+  /** Changes a value that is read back, as a board does that cannot keep it. */
+  keep = (_name: string, value: number) => value
+  cutAt: string | null = null
+  private timer: NodeJS.Timeout | null = null
+  private seq = 0
+  private t = 0
+
+  constructor() {
+    this.server.on('connection', (peer) => {
+      this.peer = peer
+      peer.on('message', (bytes: Buffer) => this.answer(peer, decode(bytes) as Ask))
+      peer.on('error', () => {})
+    })
+  }
+  get url() {
+    return `ws://127.0.0.1:${(this.server.address() as AddressInfo).port}`
+  }
+  private answer(peer: WebSocket, ask: Ask) {
+    this.asked.push(ask.ask)
+    if (this.cutAt === ask.ask) {
+      this.cutAt = null
+      return peer.terminate()
+    }
+    const answer = this.answerTo(ask)
+    peer.send(encode({ id: ask.id, answer }))
+    if (ask.ask === 'restart') setTimeout(() => peer.close(1012), 10)
+  }
+  private answerTo(ask: Ask): unknown {
+    switch (ask.ask) {
+      case 'hello':
+        return {
+          version: 1,
+          speaker: 'fake',
+          bootedAtMs: 0,
+          state: { power: 'cable', powerId: 'p', motors: 'still', radio: 'none' },
+        }
+      case 'identity':
+        return { board: 'F-1', target: 'FAKE', firmware: { name: 'f', version: '1' } }
+      case 'settings.list':
+        return {
+          settings: Object.entries(this.values).map(([name, value]) => ({
+            name,
+            unit: 'deg',
+            min: -15,
+            max: 15,
+            value,
+            saved: value,
+          })),
+        }
+      case 'settings.write':
+        for (const [name, value] of Object.entries(ask.values)) this.values[name] = this.keep(name, value)
+        return {}
+      case 'sense':
+        this.stream(ask.rows)
+        return {}
+      default:
+        return ask.ask === 'restart' ? { backInMs: 10 } : {}
+    }
+  }
+  stream(rows: number) {
+    if (this.timer !== null) clearInterval(this.timer)
+    this.seq = 0
+    this.timer = setInterval(() => this.block(rows, {}), 10)
+  }
+  block(rows: number, bend: Record<string, unknown>, skip = 0) {
+    this.seq += skip
+    const t = Float64Array.from({ length: rows }, () => (this.t += 0.005))
+    const columns = Object.fromEntries(senseColumns.map((name) => [name, new Float32Array(rows)]))
+    this.peer?.send(encode({ tell: 'sense', seq: this.seq++, stage: 'body', t, ...columns, ...bend }))
+  }
+  silence() {
+    if (this.timer !== null) clearInterval(this.timer)
+  }
+  stop() {
+    this.silence()
+    for (const peer of this.server.clients) peer.terminate()
+    this.server.close()
+  }
+}
+
+let board: FakeBoard
+let link: BenchLink
+beforeEach(async () => {
+  board = new FakeBoard()
+  await new Promise((resolve) => board.server.once('listening', resolve))
+  link = new BenchLink(board.url)
+  await eventually(() => link.phase === 'up')
+})
+afterEach(() => {
+  link.close()
+  board.stop()
+})
+
+describe('the link', () => {
+  test('says within a second that a board fell silent or was cut off, and comes back by itself', async () => {
+    for (const cut of [() => board.silence(), () => board.peer?.terminate()]) {
+      const at = Date.now()
+      cut()
+      await eventually(() => link.phase === 'lost', 1_000)
+      expect(Date.now() - at).toBeLessThan(1_000)
+      await eventually(() => link.phase === 'up', 3_000)
+    }
+  })
+
+  test('an ask whose answer never comes fails with what happened', async () => {
+    board.cutAt = 'settings.list'
+    await expect(link.ask({ ask: 'settings.list' })).rejects.toMatchObject({ type: 'link-lost' })
+  })
+
+  test('counts blocks that are missing', async () => {
+    const before = link.lostBlocks
+    board.block(2, {}, 3)
+    await eventually(() => link.lostBlocks === before + 3)
+  })
+
+  test.each([
+    ['no number', { gx: new Float32Array([NaN, 0]) }, 'a sample of gx that is no number'],
+    ['a column missing', { az: undefined }, 'without a whole column az'],
+    ['a column too short', { roll: new Float32Array(1) }, 'without a whole column roll'],
+    ['time running backwards', { t: new Float64Array([0.002, 0.001]) }, 'time runs backwards'],
+    ['no times', { t: [] }, 'without times'],
+  ])('%s ends a capture with its reason, and harms nothing else', async (_name, bend, why) => {
+    const capture = captureSegment(link, 'body', { label: 'rest', seconds: 2, ask: '' }, new AbortController().signal, () => {})
+    setTimeout(() => board.block(2, bend), 100)
+    await expect(capture).rejects.toThrow(why)
+    await expect(
+      captureSegment(link, 'body', { label: 'rest', seconds: 0.2, ask: '' }, new AbortController().signal, () => {}),
+    ).resolves.toMatchObject({ label: 'rest' })
+  })
+})
+
+describe('a settings write', () => {
+  test('stages, writes, saves, restarts, reads back', async () => {
+    board.asked.length = 0
+    await expect(writeSettings(link, { 'level.roll': 1.5 })).resolves.toMatchObject({
+      before: { 'level.roll': 0 },
+      after: { 'level.roll': 1.5 },
+    })
+    expect(board.asked).toEqual([
+      'settings.list',
+      'settings.write',
+      'settings.save',
+      'restart',
+      'hello',
+      'identity',
+      'sense',
+      'settings.list',
+    ])
+  })
+
+  test('that the board does not keep ends with the names and values that differ', async () => {
+    board.keep = (name, value) => (name === 'level.pitch' ? value / 2 : value)
+    await expect(writeSettings(link, { 'level.roll': 1, 'level.pitch': 2 })).rejects.toMatchObject({
+      type: 'write-differs',
+      detail: 'level.pitch: wrote 2, read back 1',
+    })
+  })
+
+  test('with an unknown name or a value out of range is refused before anything is written', async () => {
+    board.asked.length = 0
+    await expect(writeSettings(link, { 'level.roll': 1, 'level.heel': 2 })).rejects.toMatchObject({
+      detail: expect.stringContaining('Nothing was written') as string,
+    })
+    await expect(writeSettings(link, { 'level.roll': 16 })).rejects.toMatchObject({
+      detail: expect.stringContaining('-15 to 15 deg') as string,
+    })
+    expect(board.asked).not.toContain('settings.write')
+  })
+
+  test.each(['settings.list', 'settings.write', 'settings.save', 'restart'])(
+    'cut at "%s" ends as lost, never as done',
+    async (ask) => {
+      board.cutAt = ask
+      await expect(writeSettings(link, { 'level.roll': 1.5 })).rejects.toMatchObject({ type: 'link-lost' })
+      await eventually(() => link.phase === 'up')
+      await expect(writeSettings(link, { 'level.roll': 1.5 })).resolves.toMatchObject({ after: { 'level.roll': 1.5 } })
+    },
+  )
+
+  test('is refused while anything turns', async () => {
+    board.peer?.send(encode({ tell: 'state', state: { power: 'battery', powerId: 'p', motors: 'turning', radio: 'heard' } }))
+    await eventually(() => link.state?.motors === 'turning')
+    await expect(writeSettings(link, { 'level.roll': 1 })).rejects.toMatchObject({ type: 'bench-busy' })
+  })
+})

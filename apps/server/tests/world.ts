@@ -1,0 +1,230 @@
+import { randomUUID } from 'node:crypto'
+import type { AddressInfo } from 'node:net'
+import type { JobView, LiveTell, Problem, Sheet } from '@taraf/contract'
+import { demoRig, type RigFaults } from '@taraf/rig'
+import { rigServer } from '@taraf/rig-process'
+import { pino } from 'pino'
+import { Sequelize } from 'sequelize'
+import { WebSocket } from 'ws'
+import { buildServer } from '../src/app'
+import { configFrom } from '../src/config'
+import { openDatabase } from '../src/database'
+import { sheets } from '../src/demo/world'
+import { migrate } from '../src/migrations'
+import { addPerson } from '../src/people/people'
+
+const urls = JSON.parse(process.env.TARAF_TEST_URLS ?? '{}') as { superuser: string; owner: string; server: string }
+const gravity = 9.8145
+const silent = pino({ level: 'silent' })
+const deg = Math.PI / 180
+
+export const passwords = { ines: 'saltmarsh', joren: 'dunegrass', maud: 'springtide', piet: 'oystercatcher' } as const
+type Login = keyof typeof passwords
+
+const faults: Readonly<Record<'sound' | 'faulty', Partial<RigFaults>>> = {
+  sound: {},
+  faulty: { gyroBias: [1.5 * deg, 0, 0], seating: { roll: 2 * deg, pitch: -1 * deg, yaw: 0 }, looseScrews: [0, 0, 0.9 * deg] },
+}
+
+/** A database of its own with people, two airframes on two simulated benches, a rig, and a server that serves them. */
+export const makeWorld = async () => {
+  const name = `t_${randomUUID().slice(0, 8)}`
+  const superuser = new Sequelize(urls.superuser, { dialect: 'postgres', logging: false })
+  await superuser.query(`CREATE DATABASE ${name} OWNER taraf_owner`)
+  await superuser.close()
+  const at = (url: string) => url.replace(/\/[^/]*$/, `/${name}`)
+  const db = openDatabase(at(urls.owner))
+  await migrate(db.sequelize)
+
+  const ids = {} as Record<Login, string>
+  for (const [login, role] of [
+    ['ines', 'technician'],
+    ['joren', 'technician'],
+    ['maud', 'lead'],
+    ['piet', 'reader'],
+  ] as const)
+    ids[login] = await addPerson(db, {
+      login,
+      name: login.charAt(0).toUpperCase() + login.slice(1),
+      role,
+      password: passwords[login],
+    })
+  const sheet = sheets[0] as Sheet
+  const sheetId = randomUUID()
+  await db.sheets.create({ id: sheetId, type: sheet.type, version: sheet.version, body: sheet })
+  const benches = {} as Record<keyof typeof faults, string>
+  for (const [i, key] of (['sound', 'faulty'] as const).entries()) {
+    await db.airframes.create({
+      id: randomUUID(),
+      tag: `T-00${i + 1}`,
+      sheetId,
+      board: `TB-${i + 1}`,
+      boardSettings: null,
+      touchedAt: new Date(),
+    })
+    benches[key] = randomUUID()
+    await db.benches.create({
+      id: benches[key],
+      name: `${key} bench`,
+      address: `rig:${key}`,
+      heldBy: null,
+      heldJob: null,
+      heldSince: null,
+      serverId: null,
+      leaseUntil: null,
+    })
+  }
+
+  const rigs = new Map(Object.entries(faults).map(([key, fault], i) => [key, demoRig(`TB-${i + 1}`, fault, 40 + i, gravity)]))
+  const rig = rigServer(rigs)
+  await new Promise<void>((resolve) => rig.server.listen(0, '127.0.0.1', resolve))
+  const rigPort = (rig.server.address() as AddressInfo).port
+
+  const serve = async (change: Record<string, string> = {}) => {
+    const config = configFrom({
+      TARAF_DATABASE_URL: at(urls.server),
+      TARAF_SESSION_SECRET: 'a secret of the tests only',
+      TARAF_RIG_URL: `ws://127.0.0.1:${rigPort}`,
+      TARAF_HANDS: '1',
+      ...change,
+    })
+    const built = buildServer(config, silent)
+    await new Promise<void>((resolve) => built.server.listen(0, '127.0.0.1', resolve))
+    await built.start()
+    const { port } = built.server.address() as AddressInfo
+    return { ...built, port, signIn: (login: Login) => signIn(port, login), visitor: () => new Client(port) }
+  }
+  const servers = [await serve()]
+  const first = servers[0] as Awaited<ReturnType<typeof serve>>
+  return {
+    db,
+    ids,
+    benches,
+    rig,
+    rigs,
+    serverUrl: at(urls.server),
+    ownerUrl: at(urls.owner),
+    superuserUrl: at(urls.superuser),
+    ...first,
+    /** A second server on the same database. */
+    another: async () => {
+      const more = await serve()
+      servers.push(more)
+      return more
+    },
+    end: async () => {
+      for (const server of servers) await server.stop()
+      rig.stop()
+      await db.close()
+    },
+  }
+}
+export type World = Awaited<ReturnType<typeof makeWorld>>
+
+export interface Reply<Body> {
+  status: number
+  body: Body
+  headers: Headers
+}
+
+/** A person's browser, as far as the API sees it. */
+export class Client {
+  cookie = ''
+  constructor(readonly port: number) {}
+
+  async call<Body = Problem>(
+    method: string,
+    path: string,
+    body?: unknown,
+    headers: Record<string, string> = {},
+  ): Promise<Reply<Body>> {
+    const response = await fetch(`http://127.0.0.1:${this.port}/api${path}`, {
+      method,
+      headers: {
+        cookie: this.cookie,
+        ...(method === 'GET' ? {} : { 'content-type': 'application/json', 'idempotency-key': randomUUID() }),
+        ...headers,
+      },
+      ...(method === 'GET' ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body ?? {}) }),
+    })
+    const cookie = response.headers.get('set-cookie')
+    if (cookie !== null) this.cookie = cookie.split(';')[0] ?? ''
+    const text = await response.text()
+    return { status: response.status, body: (text === '' ? null : JSON.parse(text)) as Body, headers: response.headers }
+  }
+
+  get = <Body = Problem>(path: string) => this.call<Body>('GET', path)
+  post = <Body = Problem>(path: string, body?: unknown, headers?: Record<string, string>) =>
+    this.call<Body>('POST', path, body, headers)
+  remove = <Body = Problem>(path: string) => this.call<Body>('DELETE', path)
+
+  job = async (id: string): Promise<JobView> => (await this.get<JobView>(`/jobs/${id}`)).body
+
+  /** Opens a job card for an airframe and links its bench, ready for a take. */
+  async begin(tag: string, bench: string): Promise<string> {
+    const { body } = await this.post<{ id: string }>(`/airframes/${tag}/jobs`)
+    expect((await this.post(`/benches/${bench}/hold`, { job: body.id })).status).toBe(200)
+    await this.untilLinked(body.id)
+    return body.id
+  }
+
+  /** Waits until the bench of a job card answers: a take's precondition, seen by its refusal. */
+  async untilLinked(job: string): Promise<void> {
+    await eventually(async () => {
+      const { body } = await this.post(`/jobs/${job}/takes/next`)
+      const hold = await this.get<JobView>(`/jobs/${job}`)
+      return body?.type === '/problems/no-take' && hold.body.bench !== null
+    })
+    await new Promise((resolve) => setTimeout(resolve, 400))
+  }
+
+  /** Takes a check to its end, laying the airframe as it asks. Returns the new entry. */
+  async take(job: string, check: string, bench?: string): Promise<JobView['entries'][number]> {
+    const before = (await this.job(job)).entries.length
+    const started = await this.post(`/jobs/${job}/takes`, { check })
+    if (started.status !== 202) throw new Error(`not started: ${JSON.stringify(started.body)}`)
+    if (check === 'orientation.level') {
+      await new Promise((resolve) => setTimeout(resolve, 2_300))
+      await this.post(`/hands/${bench}`, { act: 'lay', way: 'reversed' })
+      await new Promise((resolve) => setTimeout(resolve, 1_900))
+      await eventually(async () => (await this.post(`/jobs/${job}/takes/next`)).status === 202)
+    }
+    await eventually(async () => (await this.job(job)).entries.length > before, 12_000)
+    if (check === 'orientation.level') {
+      await this.post(`/hands/${bench}`, { act: 'lay', way: 'forward' })
+      await new Promise((resolve) => setTimeout(resolve, 1_900))
+    }
+    return (await this.job(job)).entries.at(-1) as JobView['entries'][number]
+  }
+
+  /** The live feed of this person: what is told, and how many frames of samples came. */
+  async live(watch: { job?: string; bench?: string }) {
+    const socket = new WebSocket(`ws://127.0.0.1:${this.port}/live`, { headers: { cookie: this.cookie } })
+    const told: LiveTell[] = []
+    const frames: Buffer[] = []
+    socket.on('message', (data: Buffer, binary: boolean) =>
+      binary ? frames.push(data) : told.push(JSON.parse(data.toString('utf8')) as LiveTell),
+    )
+    const closed = new Promise<number>((resolve) => socket.on('close', resolve))
+    await new Promise((resolve, reject) => socket.on('open', resolve).on('error', reject))
+    socket.send(JSON.stringify({ watch }))
+    return { socket, told, frames, closed }
+  }
+}
+
+const signIn = async (port: number, login: Login): Promise<Client> => {
+  const client = new Client(port)
+  const { status } = await client.post('/session', { login, password: passwords[login] })
+  if (status !== 200) throw new Error(`${login} cannot sign in: ${status}`)
+  return client
+}
+
+/** Waits until something is so. Throws after `ms`. */
+export const eventually = async (so: () => Promise<boolean> | boolean, ms = 6_000): Promise<void> => {
+  const until = Date.now() + ms
+  while (Date.now() < until) {
+    if (await so()) return
+    await new Promise((resolve) => setTimeout(resolve, 50))
+  }
+  throw new Error(`not so after ${ms} ms`)
+}
