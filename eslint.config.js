@@ -15,7 +15,7 @@ const machine = '^(node:.*|fs|path|crypto|http|ws|express|pg|sequelize|react(-.*
 
 const boundaries = Object.entries(rooms).map(([room, { may, pure }]) => ({
   files: [`${room}/**/*.{ts,tsx}`],
-  ignores: [...(pure ? [`${room}/**/*.test.ts`] : [])],
+  ignores: [`${room}/tests/**`, ...(pure ? [`${room}/**/*.test.ts`] : [])],
   rules: {
     'no-restricted-imports': [
       'error',

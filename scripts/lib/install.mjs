@@ -13,12 +13,12 @@ export const wantNode = () => {
     throw new Stop(`Node.js ${process.versions.node} is too old.`, 'Install Node.js 20.19 or newer, then run it again.')
 }
 
-export const wantSpace = (folder = root) => {
+export const wantSpace = (folder = root, leastMb = leastFreeMb) => {
   const { bavail, bsize } = statfsSync(folder)
   const freeMb = Math.floor((bavail * bsize) / 1e6)
-  if (freeMb < leastFreeMb)
+  if (freeMb < leastMb)
     throw new Stop(
-      `Only ${freeMb} MB are free where ${folder} is; Taraf needs ${leastFreeMb} MB.`,
+      `Only ${freeMb} MB are free where ${folder} is; Taraf needs ${leastMb} MB.`,
       'Free some space on that disk, then run it again. Nothing was changed.',
     )
 }
@@ -46,11 +46,11 @@ const debianPrograms = {
 }
 
 /** Installs Debian packages that are missing. Needs root; otherwise says the command to run. */
-export const wantDebian = (names) => {
-  const missing = names.filter((name) => !debianPrograms[name]())
+export const wantDebian = (names, isThere = (name) => debianPrograms[name](), uid = process.getuid()) => {
+  const missing = names.filter((name) => !isThere(name))
   if (missing.length === 0) return
   const command = `apt-get install -y ${missing.join(' ')}`
-  if (process.getuid() !== 0)
+  if (uid !== 0)
     throw new Stop(`Debian's ${missing.join(' and ')} is missing, and installing it needs root.`, `Run: sudo ${command}`)
   say(`Installing Debian's ${missing.join(' and ')} (once) ...`)
   const apt = (args) =>
@@ -60,7 +60,7 @@ export const wantDebian = (names) => {
     apt(['update'])
     done = apt(['install', '-y', '--no-install-recommends', ...missing])
   }
-  if (done.status !== 0 || missing.some((name) => !debianPrograms[name]()))
+  if (done.status !== 0 || missing.some((name) => !isThere(name)))
     throw new Stop(
       `Debian's ${missing.join(' and ')} could not be installed:\n${tail((done.stdout ?? '') + (done.stderr ?? ''))}`,
       `Check that this machine reaches a Debian mirror, then run: ${command}`,

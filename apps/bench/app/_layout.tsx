@@ -4,7 +4,7 @@ import { B612Mono_400Regular } from '@expo-google-fonts/b612-mono/400Regular'
 import { B612Mono_700Bold } from '@expo-google-fonts/b612-mono/700Bold'
 import { TamaguiProvider, Theme } from '@tamagui/core'
 import { FontDisplay, useFonts } from 'expo-font'
-import { Stack } from 'expo-router'
+import { Slot } from 'expo-router'
 import { useState } from 'react'
 import { useColorScheme } from 'react-native'
 import { Provider } from 'react-redux'
@@ -36,7 +36,7 @@ const Themed = () => {
   return (
     <TamaguiProvider config={config} defaultTheme="light" disableInjectCSS={false}>
       <Theme name={name}>
-        <Stack screenOptions={{ headerShown: false, animation: 'none', contentStyle: { backgroundColor: 'transparent' } }} />
+        <Slot />
       </Theme>
     </TamaguiProvider>
   )

@@ -1,4 +1,4 @@
-import { Redirect, Stack } from 'expo-router'
+import { Redirect, Slot } from 'expo-router'
 import { useState } from 'react'
 import { useStore } from 'react-redux'
 import { Feed } from '../../src/live/feed'
@@ -17,7 +17,7 @@ export default function SignedIn() {
   if (me === undefined) return <ProblemNotice problem={problem} act={{ label: 'Try again', onPress: () => void refetch() }} />
   return (
     <FeedProvider feed={feed}>
-      <Stack screenOptions={{ headerShown: false, animation: 'none', contentStyle: { backgroundColor: 'transparent' } }} />
+      <Slot />
     </FeedProvider>
   )
 }

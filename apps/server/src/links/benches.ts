@@ -76,7 +76,7 @@ export class Benches {
       throw error
     }
     await this.renew()
-    await this.notices.changed(job)
+    await this.notices.changed(null)
     return (await this.select('WHERE b.id::text = $bench', { bench }))[0] as BenchView
   }
 
@@ -87,13 +87,13 @@ export class Benches {
     if (row.heldBy !== null && row.heldBy.id !== by.id && by.role !== 'lead')
       throw new ProblemError('bench-held', `${row.heldBy.name} holds ${row.name}.`)
     await this.free('id::text = $value', bench)
-    await this.notices.changed(row.heldJob?.id ?? null)
+    await this.notices.changed(null)
   }
 
   /** Frees whatever bench a job card holds, when it is handed over. */
   async releaseJob(job: string): Promise<void> {
     await this.free('held_job::text = $value', job)
-    await this.notices.changed(job)
+    await this.notices.changed(null)
   }
 
   /** The link of a job card's bench, for somebody who holds it. */

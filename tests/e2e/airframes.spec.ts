@@ -1,0 +1,47 @@
+import { expect, test } from '@playwright/test'
+import { act, signIn } from './bench'
+
+const rows = 'role=listitem'
+
+test('airframes are searched, left by standing and sorted', async ({ page }) => {
+  await signIn(page, 'piet')
+  await expect(page.getByText('39 found')).toBeVisible()
+  await page.keyboard.press('/')
+  await expect(page.getByLabel('Search by tag, type or board')).toBeFocused()
+  await page.keyboard.type('seeder')
+  await expect(page.getByText('6 found')).toBeVisible()
+  await page.getByLabel('Search by tag, type or board').fill('')
+  await act(page, 'held back').click()
+  await expect(page.getByText('2 found')).toBeVisible()
+  await expect(page.locator(rows)).toHaveCount(2)
+  await act(page, 'all').click()
+  await act(page, 'tag ↑').click()
+  await expect(page.locator(rows).first()).toContainText('Y6-006')
+  await page.getByLabel('Search by tag, type or board').fill('walrus')
+  await expect(page.getByText('No airframe matches')).toBeVisible()
+  await act(page, 'Show all').click()
+  await expect(page.getByText('39 found')).toBeVisible()
+})
+
+test('everything is reached by keyboard', async ({ page }) => {
+  await signIn(page, 'piet')
+  await page.keyboard.press('?')
+  await expect(page.getByText('Start a take')).toBeVisible()
+  await page.keyboard.press('g')
+  await expect(page.getByText('39 found')).toBeVisible()
+  await page.locator(rows).first().focus()
+  await page.keyboard.press('Enter')
+  await expect(page).toHaveURL(/airframes\/H6-001/)
+})
+
+test('light and dark can be chosen, and the choice is kept', async ({ page }) => {
+  await signIn(page, 'piet')
+  const ground = () => page.evaluate(() => getComputedStyle(document.querySelector('[role=banner]') as Element).backgroundColor)
+  await act(page, 'Light: device').click()
+  await act(page, 'Light: light').click()
+  await expect(act(page, 'Light: dark')).toBeVisible()
+  expect(await ground()).toBe('rgb(23, 34, 38)')
+  await page.reload()
+  await expect(act(page, 'Light: dark')).toBeVisible()
+  expect(await ground()).toBe('rgb(23, 34, 38)')
+})

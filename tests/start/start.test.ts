@@ -1,0 +1,264 @@
+import { execFileSync, spawn, spawnSync, type ChildProcess } from 'node:child_process'
+import { cpSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { createServer, type AddressInfo } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
+
+jest.setTimeout(180_000)
+const root = join(__dirname, '..', '..')
+const name = 'start-test'
+const data = () =>
+  JSON.parse(
+    execFileSync(
+      'node',
+      [
+        '--input-type=module',
+        '-e',
+        `import { dataFolder } from './scripts/lib/cluster.mjs'; console.log(JSON.stringify(dataFolder('${name}')))`,
+      ],
+      { cwd: root, encoding: 'utf8' },
+    ),
+  ) as string
+
+const freePort = () =>
+  new Promise<number>((resolve) => {
+    const probe = createServer().listen(0, '127.0.0.1', () => {
+      const { port } = probe.address() as AddressInfo
+      probe.close(() => resolve(port))
+    })
+  })
+
+interface Started {
+  child: ChildProcess
+  output: () => string
+  ended: Promise<number | null>
+  until: (text: string, ms?: number) => Promise<void>
+}
+const start = (args: string[], input?: string): Started => {
+  const child = spawn('node', ['scripts/start.mjs', '--name', name, '--no-build', ...args], {
+    cwd: root,
+    stdio: ['pipe', 'pipe', 'pipe'],
+  })
+  if (input !== undefined) child.stdin?.end(input)
+  let output = ''
+  child.stdout?.on('data', (part) => (output += String(part)))
+  child.stderr?.on('data', (part) => (output += String(part)))
+  const ended = new Promise<number | null>((resolve) => child.once('close', (code) => resolve(code)))
+  return {
+    child,
+    output: () => output,
+    ended,
+    async until(text, ms = 120_000) {
+      const end = Date.now() + ms
+      while (!output.includes(text)) {
+        if (Date.now() > end || child.exitCode !== null) throw new Error(`"${text}" not printed:\n${output}`)
+        await new Promise((resolve) => setTimeout(resolve, 50))
+      }
+    },
+  }
+}
+
+/** The processes of the instance by part, found by what they run. */
+const processes = () => {
+  const lines = execFileSync('ps', ['-eo', 'pid,ppid,args'], { encoding: 'utf8' }).split('\n')
+  const pid = (fits: (line: string) => boolean) => Number(lines.find(fits)?.trim().split(/\s+/)[0] ?? NaN)
+  const supervisor = pid((l) => l.includes(`start.mjs --name ${name}`))
+  const under = (part: string) => pid((l) => l.includes(part) && Number(l.trim().split(/\s+/)[1]) === supervisor)
+  return {
+    supervisor,
+    server: under('apps/server/src/main.ts'),
+    rig: under('apps/rig/src/main.ts'),
+    postgres: under(`${name}/cluster`),
+  }
+}
+const alive = (pid: number) => spawnSync('kill', ['-0', String(pid)]).status === 0
+
+let port = 0
+const call = async (path: string, init: RequestInit & { cookie?: string } = {}) => {
+  const response = await fetch(`http://127.0.0.1:${port}/api${path}`, {
+    ...init,
+    headers: { 'content-type': 'application/json', cookie: init.cookie ?? '' },
+  })
+  return {
+    status: response.status,
+    body: (await response.json()) as { type?: string; total?: number },
+    cookie: response.headers.get('set-cookie')?.split(';')[0] ?? '',
+  }
+}
+const signIn = () => call('/session', { method: 'POST', body: JSON.stringify({ login: 'ines', password: 'saltmarsh' }) })
+const healthy = async (ms = 20_000) => {
+  const end = Date.now() + ms
+  while (Date.now() < end) {
+    if ((await call('/health').catch(() => null))?.status === 200) return
+    await new Promise((resolve) => setTimeout(resolve, 100))
+  }
+  throw new Error('not healthy')
+}
+
+beforeAll(async () => {
+  rmSync(data(), { recursive: true, force: true })
+  port = await freePort()
+})
+afterAll(() => rmSync(data(), { recursive: true, force: true }))
+
+describe('npm start', () => {
+  let running: Started
+  let cookie = ''
+
+  test('from nothing makes everything and prints one URL and the sign-ins', async () => {
+    running = start(['--port', String(port)])
+    await running.until('Ctrl-C ends it.')
+    expect(running.output()).toContain(`Taraf is running: http://127.0.0.1:${port}`)
+    expect(running.output()).toContain('saltmarsh')
+    cookie = (await signIn()).cookie
+    expect((await call('/airframes?limit=1', { cookie })).body.total).toBeGreaterThan(35)
+  })
+
+  test('a second one says that it runs already, and where', async () => {
+    const second = start(['--port', String(await freePort())])
+    expect(await second.ended).toBe(1)
+    expect(second.output()).toContain(`already running at http://127.0.0.1:${port}`)
+    expect(second.output()).toContain('What to do: ')
+  })
+
+  test('db:url prints a URL that the database answers at', () => {
+    const url = execFileSync('node', ['scripts/dbUrl.mjs', '--name', name], { cwd: root, encoding: 'utf8' }).trim()
+    expect(execFileSync('psql', [url, '-tAc', 'SELECT count(*) > 30 FROM airframes'], { encoding: 'utf8' }).trim()).toBe('t')
+  })
+
+  test.each(['server', 'rig', 'postgres'] as const)(
+    'a %s that is killed comes back by itself and has lost nothing',
+    async (part) => {
+      const before = processes()[part]
+      process.kill(before, 'SIGKILL')
+      const end = Date.now() + 30_000
+      while (!(processes()[part] > 0 && processes()[part] !== before)) {
+        if (Date.now() > end) throw new Error(`${part} did not come back:\n${running.output()}`)
+        await new Promise((resolve) => setTimeout(resolve, 200))
+      }
+      await healthy()
+      expect((await call('/airframes?limit=1', { cookie })).status).toBe(200)
+    },
+  )
+
+  test('while the database is stopped a request is told so, and goes through once it is back', async () => {
+    const { postgres } = processes()
+    process.kill(postgres, 'SIGSTOP')
+    process.kill(postgres, 'SIGKILL')
+    const away = await call('/airframes?limit=1', { cookie })
+    expect(away).toMatchObject({ status: 503, body: { type: '/problems/database-away' } })
+    await healthy()
+    expect((await call('/airframes?limit=1', { cookie })).status).toBe(200)
+  })
+
+  test('killed itself, it leaves nothing running, and a start after it answers within 10 s and has lost nothing', async () => {
+    const before = processes()
+    process.kill(before.supervisor, 'SIGKILL')
+    await running.ended
+    const end = Date.now() + 5_000
+    while (alive(before.server) || alive(before.rig)) {
+      if (Date.now() > end) throw new Error('server or rig outlived their supervisor')
+      await new Promise((resolve) => setTimeout(resolve, 50))
+    }
+    const at = Date.now()
+    running = start(['--port', String(port)])
+    await running.until('Ctrl-C ends it.')
+    expect(Date.now() - at).toBeLessThan(10_000)
+    expect((await call('/airframes?limit=1', { cookie })).body.total).toBeGreaterThan(35)
+  })
+
+  test.each(['SIGTERM', 'SIGINT'] as const)('%s ends everything that it started', async (signal) => {
+    if (running.child.exitCode !== null) {
+      running = start(['--port', String(port)])
+      await running.until('Ctrl-C ends it.')
+    }
+    const pids = Object.values(processes())
+    expect(pids.every((pid) => pid > 0)).toBe(true)
+    running.child.kill(signal)
+    expect(await running.ended).toBe(0)
+    expect(pids.filter(alive)).toEqual([])
+  })
+})
+
+describe('what stops a start is said, with what to do', () => {
+  const said = async (args: string[], input?: string) => {
+    const one = start(args, input)
+    expect(await one.ended).toBe(1)
+    expect(one.output()).toContain('What to do: ')
+    return one.output()
+  }
+
+  test('a taken port', async () => {
+    const blocker = createServer().listen(0, '127.0.0.1')
+    await new Promise((resolve) => blocker.once('listening', resolve))
+    const taken = (blocker.address() as AddressInfo).port
+    expect(await said(['--port', String(taken)])).toContain(`Port ${taken} is taken`)
+    blocker.close()
+  })
+
+  test('a port that is none, and an option that is none', async () => {
+    expect(await said(['--port', 'abc'])).toContain('no port')
+    expect(await said(['--fast'])).toContain('npm start -- [--port N]')
+  })
+
+  test('a reset that is not confirmed erases nothing', async () => {
+    expect(await said(['--port', String(await freePort()), '--reset'], 'yes\n')).toContain('Nothing was erased')
+    expect(existsSync(join(data(), 'cluster', 'PG_VERSION'))).toBe(true)
+  })
+
+  test('a broken database', async () => {
+    rmSync(join(data(), 'cluster', 'global', 'pg_control'))
+    const output = await said(['--port', String(await freePort())])
+    expect(output).toContain('The database did not start')
+    expect(output).toContain('--reset')
+    rmSync(join(data(), 'cluster', 'PG_VERSION'))
+    expect(await said(['--port', String(await freePort())])).toContain('damaged')
+  })
+
+  const inModule = (code: string, folder = root, env: Record<string, string> = {}) =>
+    spawnSync(
+      'node',
+      [
+        '--input-type=module',
+        '-e',
+        `import { run } from './scripts/lib/say.mjs'; import * as install from './scripts/lib/install.mjs'; await run(() => { ${code} })`,
+      ],
+      {
+        cwd: folder,
+        encoding: 'utf8',
+        env: { ...process.env, ...env },
+      },
+    ).stderr
+
+  test('no space, no right to install, a package that no mirror has', () => {
+    expect(inModule('install.wantSpace(undefined, 1e9)')).toMatch(/MB are free[\s\S]*What to do: Free some space/)
+    expect(inModule(`install.wantDebian(['postgresql'], () => false, 1000)`)).toMatch(
+      /needs root[\s\S]*What to do: Run: sudo apt-get install -y postgresql/,
+    )
+    expect(
+      inModule(`install.wantDebian(['no-such-package-anywhere'], () => false, 0)`, root, { PATH: `${process.env.PATH}` }),
+    ).toMatch(/could not be installed[\s\S]*What to do: /)
+  })
+
+  test('an unreachable npm registry', () => {
+    const copy = mkdtempSync(join(tmpdir(), 'taraf-'))
+    cpSync(join(root, 'scripts'), join(copy, 'scripts'), { recursive: true })
+    for (const file of ['package.json', 'package-lock.json']) cpSync(join(root, file), join(copy, file))
+    for (const folder of ['packages', 'apps'])
+      cpSync(join(root, folder), join(copy, folder), {
+        recursive: true,
+        filter: (path) => !/node_modules|dist|src|\.expo/.test(path.slice(root.length)),
+      })
+    const output = inModule('install.wantPackages()', copy, {
+      npm_config_registry: 'http://127.0.0.1:9/',
+      npm_config_fetch_retries: '0',
+      npm_config_cache: join(copy, 'cache'),
+    })
+    expect(output).toMatch(/could not be installed[\s\S]*What to do: Check that this machine reaches its npm registry/)
+    rmSync(copy, { recursive: true, force: true })
+  })
+})
+
+test('the lock file holds no download addresses', () => {
+  expect(readFileSync(join(root, 'package-lock.json'), 'utf8')).not.toMatch(/"resolved": "https?:/)
+})
