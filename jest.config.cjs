@@ -1,4 +1,5 @@
 const babel = ['babel-jest', { configFile: './babel.config.cjs' }]
+const forWeb = ['babel-jest', { configFile: './babel.config.cjs', caller: { name: 'metro', bundler: 'metro', platform: 'web' } }]
 const plain = {
   testEnvironment: 'node',
   transform: { '\\.[cm]?[jt]sx?$': babel },
@@ -16,7 +17,8 @@ module.exports = {
       ...web,
       displayName: 'app',
       roots: ['<rootDir>/apps/bench/src'],
-      transform: { '\\.[cm]?[jt]sx?$': babel, '\\.(ttf|png)$': 'jest-expo/src/preset/assetFileTransformer.js' },
+      transform: { '\\.[cm]?[jt]sx?$': forWeb, '\\.(ttf|png)$': 'jest-expo/src/preset/assetFileTransformer.js' },
+      globals: { __DEV__: true },
       moduleFileExtensions: ['web.ts', 'web.tsx', 'ts', 'tsx', 'web.js', 'mjs', 'js', 'json'],
       transformIgnorePatterns: [
         '/node_modules/(?!((jest-)?react-native|@react-native|expo|@expo|@tamagui|tamagui|react-redux|@reduxjs|immer|@taraf|standard-navigation))',

@@ -30,7 +30,7 @@ export const letGo = (page: Page) => act(page, 'Let go').click()
 
 /** A hand at the simulated bench, by the drawer. */
 export const hand = async (page: Page, what: string) => {
-  if ((await act(page, 'Hands').count()) > 0) await act(page, 'Hands').last().click()
+  if ((await act(page, 'Simulated hands').count()) > 0) await act(page, 'Simulated hands').last().click()
   await act(page, what).last().click()
 }
 

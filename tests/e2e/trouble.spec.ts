@@ -23,6 +23,8 @@ test('a reader can look at everything and take nothing', async ({ page }) => {
   await page.getByRole('button', { name: /Go on with job card/ }).click()
   await page.getByRole('link', { name: /Gyro at rest/ }).click()
   await expect(page.getByText('A reader looks on; a technician takes.')).toBeVisible()
+  await page.reload()
+  await expect(page.getByText('A reader looks on; a technician takes.')).toBeVisible()
   await expect(act(page, 'Take it')).toHaveAttribute('aria-disabled', 'true')
 })
 

@@ -146,7 +146,9 @@ const serveWeb = (app: express.Express, folder: string): void => {
   app.use('/_expo', express.static(join(folder, '_expo'), { immutable: true, maxAge: '1y', fallthrough: false }))
   app.use('/assets', express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }))
   app.use(express.static(folder, { index: false }))
-  app.get(/^\/(?!api\/|live$)[^.]*$/, (_request, response) =>
-    response.sendFile(join(folder, 'index.html'), { headers: { 'cache-control': 'no-cache' } }),
-  )
+  // Any other address that a browser asks a page for is a route of the app, which says itself what it does not know.
+  app.get(/^\/(?!api\/|live$)/, (request, response, next) => {
+    if (request.accepts('html') === false || request.headers['sec-fetch-dest'] === 'script') return next()
+    response.sendFile(join(folder, 'index.html'), { headers: { 'cache-control': 'no-cache' } })
+  })
 }

@@ -34,7 +34,7 @@ export const Hands = ({ bench }: { bench: string }) => {
       borderColor="$mark"
       $wide={{ width: handsOpen ? 280 : 104, maxHeight: '100%' }}
     >
-      <Act kind="quiet" label={handsOpen ? 'Hide the hands' : 'Hands'} hotkey="h" onPress={toggle} />
+      <Act kind="quiet" label={handsOpen ? 'Hide the hands' : 'Simulated hands'} hotkey="h" onPress={toggle} />
       {handsOpen && <HandsPanel bench={bench} />}
     </View>
   )

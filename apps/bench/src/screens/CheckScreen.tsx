@@ -65,7 +65,7 @@ const CheckBody = ({ job, check, panel, problem }: BodyProps) => {
   )
   return (
     <View flexDirection="column" gap="$5" $wide={{ flexDirection: 'row', alignItems: 'flex-start' }}>
-      <Column gap="$4" $wide={{ width: 280 }}>
+      <Column gap="$4" $wide={{ width: 250 }}>
         <Row justifyContent="space-between" flexWrap="wrap">
           <Words kind="title">{check.title}</Words>
           <StandingMark state={standing?.state ?? 'open'} />
@@ -114,7 +114,7 @@ const CheckBody = ({ job, check, panel, problem }: BodyProps) => {
         )}
         {!here && reading}
       </Column>
-      <Column gap="$4" $wide={{ width: 300 }}>
+      <Column gap="$4" $wide={{ width: 240 }}>
         <Takes job={job} check={check.id} takes={takes} />
         {me?.role === 'lead' && job.closedAt === null && standing?.state !== 'pass' && standing?.state !== 'absent' && (
           <SetAside job={job} check={check.id} />

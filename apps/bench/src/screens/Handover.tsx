@@ -75,7 +75,7 @@ const Line = ({ job, line }: { job: JobView; line: HandoverBody['checks'][number
       {line.reason !== undefined && <Words>{line.reason}</Words>}
       {take === undefined && line.state === 'open' && <Words kind="faint">Not tested: no take decides it.</Words>}
       {take?.body.findings.map((finding) => (
-        <Row key={finding.key} justifyContent="space-between" flexWrap="wrap">
+        <Row key={finding.key} justifyContent="space-between" flexWrap="wrap" rowGap="$0">
           <Words kind="small">{panels[line.check]?.words[finding.key] ?? finding.key}</Words>
           <Reading size="small">
             {valueWords(finding.value)} {finding.unit} ({limitWords(finding)})

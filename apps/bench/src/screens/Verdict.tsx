@@ -92,7 +92,7 @@ const FindingLine = ({ finding, words }: { finding: Finding; words: string }) =>
         )}
         <Words>{words}</Words>
       </Row>
-      <Column gap="$0" alignItems="flex-end">
+      <Column gap="$0" alignItems="flex-end" flexGrow={1}>
         <Reading color={finding.verdict === 'fail' ? '$fail' : '$ink'}>
           {valueWords(finding.value)} {finding.unit}
         </Reading>
@@ -104,14 +104,16 @@ const FindingLine = ({ finding, words }: { finding: Finding; words: string }) =>
   )
 }
 
-export const valueWords = (value: Finding['value']): string =>
-  typeof value === 'number'
-    ? value.toFixed(3)
-    : typeof value === 'string'
-      ? value
-      : Array.isArray(value)
-        ? value.map((v) => v.toFixed(3)).join(', ')
-        : JSON.stringify(value)
+/** A value in figures: thousandths, and no minus before nought. */
+export const valueWords = (value: Finding['value']): string => {
+  if (typeof value === 'string') return value
+  if (typeof value === 'number') return value.toFixed(3).replace(/^-(0\.0*)$/, '$1')
+  return Array.isArray(value)
+    ? value.map(valueWords).join(', ')
+    : Object.entries(value)
+        .map(([name, part]) => `${name} ${valueWords(part)}`)
+        .join(', ')
+}
 
 export const limitWords = ({ limit, verdict }: Finding): string => {
   if (limit === undefined) return verdict === 'shown' ? 'shown, not judged' : ''

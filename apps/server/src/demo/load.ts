@@ -51,6 +51,8 @@ export const loadDemo = async (db: Database, url: string): Promise<void> => {
   for (const [type, list] of Object.entries(stories))
     for (const [i, story] of list.entries()) {
       count += 1
+      // A job card every other day, begun between half past seven and the early afternoon.
+      clock = firstDay + (2 * count * 24 + (count % 6)) * 3_600_000
       const tag = `${type}-${String(i + 1).padStart(3, '0')}`
       const board = `FB-${1200 + count * 7}`
       await addAirframe(tag, type, board)
@@ -59,7 +61,6 @@ export const loadDemo = async (db: Database, url: string): Promise<void> => {
         { tag, board, seed: 100 + count },
         story,
       )
-      pass(60 * 24 * 2)
     }
   for (const { bench, name, tag, type, board } of benched) {
     await addAirframe(tag, type, board)

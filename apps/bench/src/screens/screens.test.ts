@@ -1,0 +1,125 @@
+import type { Finding, JobView, StoredEntry, TakeBody } from '@taraf/contract'
+import { checkById } from '@taraf/core'
+import { entryWords } from '../parts/entryWords'
+import { panels } from '../stations/registry'
+import { checks } from '@taraf/core'
+import { standingWords } from './JobCard'
+import { whyNot } from './TakeBar'
+import { pagesOf } from './useAirframeWindow'
+import { canDo, limitWords, remediesOf, takesOf, valueWords } from './Verdict'
+
+const take = (seq: number, verdict: TakeBody['verdict']): StoredEntry => ({
+  job: 'j',
+  seq,
+  at: '2026-11-25T08:00:00Z',
+  by: 'p',
+  hash: 'a'.repeat(64),
+  body: {
+    kind: 'take',
+    check: 'sensors.gyroRest',
+    checkVersion: 1,
+    verdict,
+    findings: [],
+    evidenceSha256: null,
+    bench: 'North bench',
+    board: 'B-1',
+  },
+})
+const knock: StoredEntry = { ...take(2, 'pass'), body: { kind: 'change', change: { what: 'act', act: 'knock' }, cause: 'Fell.' } }
+const job = (change: Partial<JobView> = {}): JobView => ({
+  id: 'j',
+  number: 1,
+  tag: 'T-1',
+  board: 'B-1',
+  sheet: {} as JobView['sheet'],
+  openedAt: '',
+  openedBy: '',
+  closedAt: null,
+  overall: 'open',
+  standings: { 'sensors.gyroRest': { state: 'open' }, 'orientation.level': { state: 'open' } },
+  entries: [],
+  people: {},
+  bench: { id: 'b', name: 'North bench', heldBy: { id: 'me', name: 'Ines', since: '' }, heldJob: null, hands: true },
+  ...change,
+})
+const gyro = checkById('sensors.gyroRest') as NonNullable<ReturnType<typeof checkById>>
+const level = checkById('orientation.level') as NonNullable<ReturnType<typeof checkById>>
+const me = { id: 'me', role: 'technician' }
+const up = { phase: 'up', board: 'B-1' }
+
+describe('why a take cannot start', () => {
+  test.each([
+    ['it can', gyro, job(), me, up, null],
+    ['handed over', gyro, job({ closedAt: 'x' }), me, up, 'handed over'],
+    ['a reader', gyro, job(), { id: 'me', role: 'reader' }, up, 'reader'],
+    ['another check first', level, job(), me, up, 'comes first'],
+    ['no bench', gyro, job({ bench: null }), me, up, 'Link a bench'],
+    ['held by another', gyro, job(), { id: 'you', role: 'lead' }, up, 'Ines holds North bench'],
+    ['no answer', gyro, job(), me, { phase: 'lost', board: null }, 'does not answer'],
+    ['another board', gyro, job(), me, { phase: 'up', board: 'B-2' }, 'Another board'],
+  ])('%s', (_name, check, view, who, link, expected) => {
+    const why = whyNot(view, check, who, link)
+    if (expected === null) expect(why).toBeNull()
+    else expect(why).toContain(expected)
+  })
+})
+
+describe('findings in words', () => {
+  const finding = (change: Partial<Finding>): Finding => ({ key: 'k', value: 1, unit: 'deg', verdict: 'fail', ...change })
+  test('limits', () => {
+    expect(limitWords(finding({ limit: { min: -0.2, max: 0.2 } }))).toBe('allowed -0.20 to 0.20')
+    expect(limitWords(finding({ limit: { max: 0.3 } }))).toBe('at most 0.30')
+    expect(limitWords(finding({ limit: { min: 3 } }))).toBe('at least 3.00')
+    expect(limitWords(finding({ verdict: 'shown' }))).toBe('shown, not judged')
+  })
+  test('values: thousandths, no minus before nought, named parts', () => {
+    expect(valueWords(-0.0001)).toBe('0.000')
+    expect(valueWords(-0.0009)).toBe('-0.001')
+    expect(valueWords([1, 2.5])).toBe('1.000, 2.500')
+    expect(valueWords({ roll: 90 })).toBe('roll 90.000')
+  })
+  test('one remedy for several findings is told once, and passes have none', () => {
+    const remedy = { act: 'Measure it anew.', calibrate: 'gyro' as const }
+    const list = [
+      finding({ key: 'a', remedy }),
+      finding({ key: 'b', remedy }),
+      finding({ key: 'c', remedy: { act: 'Tighten it.' } }),
+      finding({ key: 'd', verdict: 'pass' }),
+    ]
+    expect(remediesOf(list).map((r) => r.key)).toEqual(['a', 'c'])
+    expect(remediesOf(list).map((r) => canDo(r.remedy))).toEqual([true, false])
+  })
+})
+
+describe('the job card in words', () => {
+  test('a stale check names the entry that spoiled it', () => {
+    const view = job({ entries: [take(1, 'pass'), knock], standings: { 'sensors.gyroRest': { state: 'stale', take: 1, by: 2 } } })
+    expect(standingWords(view, 'sensors.gyroRest')).toBe('spoiled by entry 2: knocked. Fell.')
+    expect(standingWords(job(), 'sensors.gyroRest')).toBe('nothing taken yet')
+  })
+  test('entries are told in a line', () => {
+    expect(entryWords(take(1, 'refused'))).toBe('Gyro at rest: refused')
+    expect(
+      entryWords({
+        body: {
+          kind: 'change',
+          cause: 'Remedy of take 1.',
+          change: { what: 'settings', settings: [{ name: 'level.roll', from: 0, to: 2 }] },
+        },
+      }),
+    ).toBe('level.roll 0 to 2. Remedy of take 1.')
+  })
+  test('takes come newest first', () =>
+    expect(takesOf(job({ entries: [take(1, 'fail'), knock, take(3, 'pass')] }), 'sensors.gyroRest').map((t) => t.seq)).toEqual([
+      3, 1,
+    ]))
+})
+
+test('every check has its panel, with words for what it finds', () => {
+  for (const check of checks) expect(Object.keys(panels[check.id]?.words ?? {}).length).toBeGreaterThan(0)
+})
+
+test('the pages of a window', () => {
+  expect(pagesOf(0, 13)).toEqual([0])
+  expect(pagesOf(95, 210)).toEqual([0, 1, 2])
+})

@@ -1,0 +1,40 @@
+// npm run bench [-- --soak MINUTES]: the figures, each a median of at least five runs, as ratios to a baseline of the same run.
+import { parseArgs } from 'node:util'
+import { erase } from './lib/cluster.mjs'
+import { wantDebian, wantNode, wantPackages } from './lib/install.mjs'
+import { run, say } from './lib/say.mjs'
+import { bringUp } from './lib/supervise.mjs'
+import { wantWeb } from './lib/web.mjs'
+
+const benches = 20
+
+await run(async () => {
+  const { values } = parseArgs({ options: { soak: { type: 'string', default: '1' } } })
+  wantNode()
+  wantPackages()
+  wantDebian(['postgresql', 'chromium'])
+  wantWeb()
+  const { bundleSizes } = await import('./bench/bundle.mjs')
+  const { firstLoad, drawnAges } = await import('./bench/page.mjs')
+  const { serverLoad, soak } = await import('./bench/server.mjs')
+  const { addBenches } = await import('./bench/world.mjs')
+  erase('bench')
+  const up = await bringUp({ name: 'bench', quiet: true, rigEnv: { TARAF_RIG_COUNT: String(benches) } })
+  const rows = []
+  try {
+    const world = await addBenches(up, benches)
+    rows.push(...bundleSizes())
+    say('First load ...')
+    rows.push(await firstLoad(up))
+    say('Drawn ages ...')
+    rows.push(await drawnAges(up, world))
+    say('Server load against a bare relay ...')
+    rows.push(...(await serverLoad(up, world)))
+    say(`Soak, ${values.soak} min ...`)
+    rows.push(await soak(up, world, Number(values.soak)))
+  } finally {
+    await up.stop()
+  }
+  console.log(`\n${'figure'.padEnd(74)} ${'found'.padStart(12)} ${'wanted'.padStart(12)}`)
+  for (const { figure, found, wanted } of rows) console.log(`${figure.padEnd(74)} ${found.padStart(12)} ${wanted.padStart(12)}`)
+})

@@ -1,0 +1,73 @@
+import { chromium } from '@playwright/test'
+import { median, pause, quantile } from './median.mjs'
+
+const args = [
+  '--no-sandbox',
+  '--disable-gpu',
+  '--disable-quic',
+  '--no-first-run',
+  '--disable-background-networking',
+  '--disable-component-update',
+  '--disable-sync',
+]
+const phone = { viewport: { width: 390, height: 844 } }
+const runs = 5
+
+const browse = async (work) => {
+  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args })
+  try {
+    return await work(browser)
+  } finally {
+    await browser.close()
+  }
+}
+
+/** From the first request to a sign-in that can be typed into, with an empty cache and the processor slowed four times. */
+export const firstLoad = (up) =>
+  browse(async (browser) => {
+    const times = []
+    for (let i = 0; i < runs; i++) {
+      const context = await browser.newContext(phone)
+      const page = await context.newPage()
+      const devtools = await context.newCDPSession(page)
+      await devtools.send('Emulation.setCPUThrottlingRate', { rate: 4 })
+      const at = Date.now()
+      await page.goto(up.url)
+      await page.getByLabel('Name').fill('ines')
+      times.push(Date.now() - at)
+      await context.close()
+    }
+    return {
+      figure: 'first load to usable, phone size, processor slowed 4 x, ms',
+      found: median(times).toFixed(0),
+      wanted: '<= 4000',
+    }
+  })
+
+/** From the rig's stamp to the frame after the one that drew a sample: what 95 of 100 samples stay under, in five stretches. */
+export const drawnAges = (up, world) =>
+  browse(async (browser) => {
+    const [one] = world.linked
+    await world.hold(one)
+    const page = await (await browser.newContext(phone)).newPage()
+    await page.goto(up.url)
+    await page.getByLabel('Name').fill('ines')
+    await page.getByLabel('Password').fill('saltmarsh')
+    await page.getByRole('button', { name: 'Sign in' }).click()
+    await page.getByText('Airframes', { exact: true }).waitFor()
+    await page.goto(`${up.url}/jobs/${one.job}/sensors.gyroRest`)
+    await page.locator('[data-reading=bias]').waitFor()
+    await pause(3_000)
+    const stretches = []
+    for (let i = 0; i < runs; i++) {
+      await page.evaluate(() => void globalThis.tarafDrawnAges.splice(0))
+      await pause(5_000)
+      stretches.push(quantile(await page.evaluate(() => [...globalThis.tarafDrawnAges]), 0.95))
+    }
+    await world.release(one)
+    return {
+      figure: "rig's stamp to drawn frame, 95 of 100 samples within, ms",
+      found: median(stretches).toFixed(0),
+      wanted: '<= 60',
+    }
+  })
