@@ -1,14 +1,5 @@
 import { defineConfig } from '@playwright/test'
-
-const chromium = [
-  '--no-sandbox',
-  '--disable-gpu',
-  '--disable-quic',
-  '--no-first-run',
-  '--disable-background-networking',
-  '--disable-component-update',
-  '--disable-sync',
-]
+import { launchOptions } from './scripts/lib/chromium.mjs'
 
 // One worker: the benches are shared, as in a shop.
 export default defineConfig({
@@ -20,7 +11,7 @@ export default defineConfig({
   use: {
     baseURL: process.env.TARAF_URL,
     trace: 'off',
-    launchOptions: { executablePath: '/usr/bin/chromium', args: chromium },
+    launchOptions,
   },
   projects: [
     { name: 'phone', use: { viewport: { width: 390, height: 844 }, hasTouch: true } },

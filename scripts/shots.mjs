@@ -1,4 +1,5 @@
 // npm run shots: one current picture of each main view, from the demo, into docs/screenshots/.
+import { launchOptions } from './lib/chromium.mjs'
 import { mkdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { erase } from './lib/cluster.mjs'
@@ -7,15 +8,6 @@ import { root, run } from './lib/say.mjs'
 import { bringUp } from './lib/supervise.mjs'
 import { wantWeb } from './lib/web.mjs'
 
-const args = [
-  '--no-sandbox',
-  '--disable-gpu',
-  '--disable-quic',
-  '--no-first-run',
-  '--disable-background-networking',
-  '--disable-component-update',
-  '--disable-sync',
-]
 const folder = join(root, 'docs/screenshots')
 const sizes = { phone: { width: 390, height: 844 }, wide: { width: 1280, height: 800 } }
 
@@ -28,7 +20,7 @@ await run(async () => {
   mkdirSync(folder, { recursive: true })
   erase('shots')
   const up = await bringUp({ name: 'shots', quiet: true })
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args })
+  const browser = await chromium.launch(launchOptions)
   const open = async (size, colorScheme = 'light') =>
     (await browser.newContext({ viewport: sizes[size], colorScheme, baseURL: up.url, deviceScaleFactor: 1 })).newPage()
   const shot = (page, name) => page.screenshot({ path: join(folder, `${name}.png`) })

@@ -14,7 +14,11 @@ export const bundleSizes = () => {
   const entry = named.at(-1)
   return [
     { figure: 'entry script, gzipped, KB', found: gzipped(entry).toFixed(0), wanted: '<= 540' },
-    { figure: 'all scripts that the page names, gzipped, KB', found: named.reduce((sum, name) => sum + gzipped(name), 0).toFixed(0), wanted: '' },
+    {
+      figure: 'all scripts that the page names, gzipped, KB',
+      found: named.reduce((sum, name) => sum + gzipped(name), 0).toFixed(0),
+      wanted: '',
+    },
     { figure: 'scripts in all (routes are split)', found: String(files.length), wanted: '> 1' },
   ]
 }

@@ -1,20 +1,12 @@
+import { launchOptions } from '../lib/chromium.mjs'
 import { chromium } from '@playwright/test'
 import { median, pause, quantile } from './median.mjs'
 
-const args = [
-  '--no-sandbox',
-  '--disable-gpu',
-  '--disable-quic',
-  '--no-first-run',
-  '--disable-background-networking',
-  '--disable-component-update',
-  '--disable-sync',
-]
 const phone = { viewport: { width: 390, height: 844 } }
 const runs = 5
 
 const browse = async (work) => {
-  const browser = await chromium.launch({ executablePath: '/usr/bin/chromium', args })
+  const browser = await chromium.launch(launchOptions)
   try {
     return await work(browser)
   } finally {

@@ -1,9 +1,9 @@
 // A private PostgreSQL cluster of the project on a loopback port, one for each name (demo, tests, bench).
 import { spawn, spawnSync } from 'node:child_process'
 import { createHash, randomBytes } from 'node:crypto'
-import { chownSync, existsSync, mkdirSync, openSync, closeSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
+import { chmodSync, chownSync, existsSync, mkdirSync, openSync, closeSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer } from 'node:net'
-import { join } from 'node:path'
+import { dirname, join } from 'node:path'
 import { findPostgres } from './install.mjs'
 import { Stop, root, say } from './say.mjs'
 
@@ -61,6 +61,8 @@ const make = (name) => {
   say('Making the database ...')
   rmSync(at.cluster, { recursive: true, force: true })
   mkdirSync(at.folder, { recursive: true })
+  // Whatever the umask: the user postgres must pass through.
+  for (const folder of asRoot ? [dirname(at.folder), at.folder] : []) chmodSync(folder, 0o755)
   mkdirSync(at.cluster, { mode: 0o700 })
   const who = runner()
   if (who.uid) chownSync(at.cluster, who.uid, who.gid)

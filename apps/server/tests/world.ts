@@ -3,7 +3,7 @@ import type { AddressInfo } from 'node:net'
 import type { JobView, LiveTell, Problem, Sheet } from '@taraf/contract'
 import { demoRig, type RigFaults } from '@taraf/rig'
 import { rigServer } from '@taraf/rig-process'
-import { pino } from 'pino'
+import { pino, type Logger } from 'pino'
 import { Sequelize } from 'sequelize'
 import { WebSocket } from 'ws'
 import { buildServer } from '../src/app'
@@ -16,6 +16,7 @@ import { addPerson } from '../src/people/people'
 const urls = JSON.parse(process.env.TARAF_TEST_URLS ?? '{}') as { superuser: string; owner: string; server: string }
 const gravity = 9.8145
 const silent = pino({ level: 'silent' })
+
 const deg = Math.PI / 180
 
 export const passwords = { ines: 'saltmarsh', joren: 'dunegrass', maud: 'springtide', piet: 'oystercatcher' } as const
@@ -80,7 +81,7 @@ export const makeWorld = async () => {
   await new Promise<void>((resolve) => rig.server.listen(0, '127.0.0.1', resolve))
   const rigPort = (rig.server.address() as AddressInfo).port
 
-  const serve = async (change: Record<string, string> = {}) => {
+  const serve = async (change: Record<string, string> = {}, log = silent) => {
     const config = configFrom({
       TARAF_DATABASE_URL: at(urls.server),
       TARAF_SESSION_SECRET: 'a secret of the tests only',
@@ -88,7 +89,7 @@ export const makeWorld = async () => {
       TARAF_HANDS: '1',
       ...change,
     })
-    const built = buildServer(config, silent)
+    const built = buildServer(config, log)
     await new Promise<void>((resolve) => built.server.listen(0, '127.0.0.1', resolve))
     await built.start()
     const { port } = built.server.address() as AddressInfo
@@ -107,8 +108,8 @@ export const makeWorld = async () => {
     superuserUrl: at(urls.superuser),
     ...first,
     /** A second server on the same database. */
-    another: async () => {
-      const more = await serve()
+    another: async (log?: Logger) => {
+      const more = await serve({}, log)
       servers.push(more)
       return more
     },

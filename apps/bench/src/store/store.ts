@@ -15,17 +15,15 @@ const live = createSlice({
 })
 
 export type ThemeChoice = 'device' | 'light' | 'dark'
-export type Depth = 'full' | 'bare'
 interface View {
   theme: ThemeChoice
-  depth: Depth
   handsOpen: boolean
 }
 
 /** How this device shows things; kept on it. */
 const view = createSlice({
   name: 'view',
-  initialState: (): View => ({ theme: 'device', depth: 'full', handsOpen: false, ...readKept() }),
+  initialState: (): View => ({ theme: 'device', handsOpen: false, ...readKept() }),
   reducers: {
     viewChanged: (state, { payload }: PayloadAction<Partial<View>>) => ({ ...state, ...payload }),
   },

@@ -124,6 +124,14 @@ describe('the link', () => {
     await expect(link.ask({ ask: 'settings.list' })).rejects.toMatchObject({ type: 'link-lost' })
   })
 
+  test('closed by its owner it ends what waits for it, and stays closed', async () => {
+    const capture = captureSegment(link, 'body', { label: 'rest', seconds: 2, ask: '' }, new AbortController().signal, () => {})
+    setTimeout(() => link.close(), 100)
+    await expect(capture).rejects.toThrow('the link was lost: The link was closed.')
+    await new Promise((resolve) => setTimeout(resolve, 600))
+    expect(link.phase).toBe('none')
+  })
+
   test('counts blocks that are missing', async () => {
     const before = link.lostBlocks
     board.block(2, {}, 3)

@@ -133,6 +133,7 @@ export class BenchLink extends EventEmitter<Events> {
     this.closed = true
     clearInterval(this.watchdog)
     this.drop('The link was closed.')
+    this.enter('none', 'The link was closed.')
   }
 
   private connect(): void {

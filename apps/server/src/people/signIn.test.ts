@@ -1,3 +1,4 @@
+import { pino } from 'pino'
 import { Client, makeWorld, passwords, type World } from '../../tests/world'
 
 jest.setTimeout(60_000)
@@ -96,6 +97,26 @@ describe('protection', () => {
     expect(headers.get('x-content-type-options')).toBe('nosniff')
     expect(headers.get('x-powered-by')).toBeNull()
     expect(headers.get('cache-control')).toBe('no-store')
+  })
+
+  test('the log is structured, tells of each request, and holds no secret', async () => {
+    const lines: string[] = []
+    const logged = await world.another(pino({ level: 'debug' }, { write: (line: string) => void lines.push(line) }))
+    const ines = await logged.signIn('ines')
+    await logged.visitor().post('/session', { login: 'ines', password: 'wrong guess' })
+    await ines.post('/airframes/T-001/jobs')
+    const log = lines.join('')
+    expect(lines.map((line) => JSON.parse(line) as { req?: { url?: string } }).some((l) => l.req?.url === '/api/session')).toBe(
+      true,
+    )
+    for (const secret of [
+      passwords.ines,
+      'wrong guess',
+      ines.cookie.split('=')[1] ?? 'cookie',
+      'idempotency-key',
+      'a secret of the tests only',
+    ])
+      expect(log).not.toContain(secret)
   })
 
   test('unknown addresses, bodies that are no JSON and bodies that are too large are problem documents', async () => {

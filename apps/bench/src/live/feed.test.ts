@@ -1,0 +1,132 @@
+import type { LinkTell } from '@taraf/contract'
+import { makeStore, type Store } from '../store/store'
+import { Feed, ring } from './feed'
+
+/** A socket that a test opens, closes and speaks through. */
+class FakeSocket {
+  static made: FakeSocket[] = []
+  static OPEN = 1
+  readyState = 0
+  sent: string[] = []
+  binaryType = ''
+  onopen: () => void = () => {}
+  onmessage: (event: { data: string | ArrayBuffer }) => void = () => {}
+  onclose: (event: { code: number }) => void = () => {}
+  constructor(readonly url: string) {
+    FakeSocket.made.push(this)
+  }
+  send(text: string) {
+    this.sent.push(text)
+  }
+  close() {}
+  opens() {
+    this.readyState = 1
+    this.onopen()
+  }
+  tells(tell: object) {
+    this.onmessage({ data: JSON.stringify(tell) })
+  }
+  drops(code = 1006) {
+    this.readyState = 3
+    this.onclose({ code })
+  }
+}
+const newest = () => FakeSocket.made.at(-1) as FakeSocket
+const [job, bench] = ['7c8a1c1e-0000-4000-8000-000000000001', '7c8a1c1e-0000-4000-8000-000000000002']
+const linkUp = (change: Partial<LinkTell> = {}): LinkTell => ({
+  tell: 'link',
+  bench,
+  phase: 'up',
+  detail: '',
+  board: 'B-1',
+  bootedAtMs: 1000,
+  state: { power: 'cable', powerId: 'p', motors: 'still', radio: 'none' },
+  lostBlocks: 0,
+  ...change,
+})
+
+let store: Store
+let feed: Feed
+beforeEach(() => {
+  jest.useFakeTimers()
+  FakeSocket.made = []
+  Object.assign(globalThis, { WebSocket: FakeSocket, fetch: () => new Promise(() => {}) })
+  store = makeStore()
+  feed = new Feed(store)
+  feed.start()
+})
+afterEach(() => {
+  feed.stop()
+  jest.useRealTimers()
+})
+
+describe('the live feed of a screen', () => {
+  test('asks for what is watched as soon as it is open, and anew when that changes', () => {
+    feed.watch({ job, bench: null })
+    expect(newest().sent).toEqual([])
+    newest().opens()
+    feed.watch({ job, bench })
+    expect(newest().sent.map((s) => JSON.parse(s) as unknown)).toEqual([{ watch: { job } }, { watch: { job, bench } }])
+    feed.watch({ job, bench })
+    expect(newest().sent).toHaveLength(2)
+  })
+
+  test('says when it is cut off, comes back by itself, later and later, and asks again', () => {
+    newest().opens()
+    feed.watch({ job, bench })
+    newest().tells(linkUp())
+    newest().drops()
+    expect(store.getState().live).toMatchObject({ connected: false, link: null })
+    jest.advanceTimersByTime(300)
+    expect(FakeSocket.made).toHaveLength(2)
+    newest().drops()
+    jest.advanceTimersByTime(300)
+    expect(FakeSocket.made).toHaveLength(2)
+    jest.advanceTimersByTime(300)
+    expect(FakeSocket.made).toHaveLength(3)
+    newest().opens()
+    expect(store.getState().live.connected).toBe(true)
+    expect(newest().sent).toHaveLength(1)
+  })
+
+  test('keeps what is told of the watched bench and job, and nothing else', () => {
+    newest().opens()
+    feed.watch({ job, bench })
+    newest().tells(linkUp({ bench: 'another' }))
+    expect(store.getState().live.link).toBeNull()
+    newest().tells(linkUp())
+    expect(store.getState().live.link?.board).toBe('B-1')
+    newest().tells({ tell: 'take', job: 'another', check: 'c', phase: 'capturing', segment: 0, share: 0 })
+    expect(store.getState().live.take).toBeNull()
+    newest().tells({ tell: 'take', job, check: 'c', phase: 'capturing', segment: 0, share: 0.4 })
+    expect(store.getState().live.take?.share).toBe(0.4)
+    feed.watch({ job: null, bench: null })
+    expect(store.getState().live).toMatchObject({ link: null, take: null })
+  })
+
+  test('samples from before a restart of the board are not mixed with those after', () => {
+    newest().opens()
+    feed.watch({ job, bench })
+    newest().tells(linkUp())
+    ring.push({
+      tell: 'sense',
+      seq: 0,
+      stage: 'body',
+      t: new Float64Array([1]),
+      ...Object.fromEntries(['ax', 'ay', 'az', 'gx', 'gy', 'gz', 'roll', 'pitch', 'yaw'].map((n) => [n, new Float32Array(1)])),
+    } as never)
+    newest().tells(linkUp({ lostBlocks: 1 }))
+    expect(ring.count).toBe(1)
+    newest().tells(linkUp({ bootedAtMs: 9000 }))
+    expect(ring.count).toBe(0)
+    expect(feed.bootedAtMs).toBe(9000)
+  })
+
+  test('once stopped it stays closed', () => {
+    newest().opens()
+    feed.stop()
+    newest().drops()
+    jest.advanceTimersByTime(10_000)
+    expect(FakeSocket.made).toHaveLength(1)
+  })
+})
