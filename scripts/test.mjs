@@ -21,10 +21,10 @@ const command = (args, env = {}, minutes = 15) =>
 
 const one = (ok) => ({ passed: ok ? 1 : 0, failed: ok ? 0 : 1 })
 
-const jest = async (...projects) => {
+const jest = async (projects, ...flags) => {
   const file = join(results, `${projects[0]}.json`)
   const ok = await command(
-    ['jest', '--selectProjects', ...projects, '--forceExit', '--json', `--outputFile=${file}`, '--reporters=default'],
+    ['jest', '--selectProjects', ...projects, '--forceExit', '--json', `--outputFile=${file}`, '--reporters=default', ...flags],
     {},
     20,
   )
@@ -67,12 +67,13 @@ const parts = {
     const [rules, format] = [await command(['eslint', '.']), await command(['prettier', '--check', '--log-level', 'warn', '.'])]
     return { passed: Number(rules) + Number(format), failed: Number(!rules) + Number(!format) }
   },
-  unit: () => jest('unit', 'app'),
-  reference: () => jest('reference'),
-  server: () => jest('server'),
+  unit: () => jest(['unit', 'app']),
+  reference: () => jest(['reference']),
+  // Boards and servers of these run in real time: one file after the other.
+  server: () => jest(['server'], '--runInBand'),
   start: () => {
     wantWeb()
-    return jest('start')
+    return jest(['start'], '--runInBand')
   },
   e2e: playwright,
 }

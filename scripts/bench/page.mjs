@@ -36,6 +36,48 @@ export const firstLoad = (up) =>
     }
   })
 
+/** Ten thousand airframes scrolled through for three seconds a run: the longest task of the page, and frames a second. */
+export const scrolling = (up) =>
+  browse(async (browser) => {
+    const page = await (await browser.newContext(phone)).newPage()
+    await page.goto(up.url)
+    await page.getByLabel('Name').fill('ines')
+    await page.getByLabel('Password').fill('saltmarsh')
+    await page.getByRole('button', { name: 'Sign in' }).click()
+    await page.getByText(/\d+ found/).waitFor()
+    await page.mouse.move(200, 600)
+    const found = []
+    for (let i = 0; i < runs; i++) {
+      await page.evaluate(() => {
+        globalThis.watched = { longest: 0, frames: 0 }
+        new PerformanceObserver((list) => {
+          for (const { duration } of list.getEntries())
+            globalThis.watched.longest = Math.max(globalThis.watched.longest, duration)
+        }).observe({ entryTypes: ['longtask'] })
+        const count = () => ((globalThis.watched.frames += 1), requestAnimationFrame(count))
+        requestAnimationFrame(count)
+      })
+      const end = Date.now() + 3_000
+      while (Date.now() < end) {
+        await page.mouse.wheel(0, 900)
+        await pause(16)
+      }
+      found.push(await page.evaluate(() => globalThis.watched))
+    }
+    return [
+      {
+        figure: '10,000 airframes scrolled: longest task, ms',
+        found: median(found.map((f) => f.longest)).toFixed(0),
+        wanted: '',
+      },
+      {
+        figure: '10,000 airframes scrolled: frames a second',
+        found: (median(found.map((f) => f.frames)) / 3).toFixed(0),
+        wanted: '',
+      },
+    ]
+  })
+
 /** From the rig's stamp to the frame after the one that drew a sample: what 95 of 100 samples stay under, in five stretches. */
 export const drawnAges = (up, world) =>
   browse(async (browser) => {

@@ -29,11 +29,11 @@ const spent = async (pid) => {
 /** Blocks that a watcher missed, by their sequence numbers. */
 const missed = (frames) => {
   let [next, lost] = [null, 0]
-  for (const frame of frames)
-    decoder.decodeMultiple(frame, ({ seq }) => {
-      if (next !== null) lost += seq - next
-      next = seq + 1
-    })
+  for (const frame of frames) {
+    const { seq } = decoder.decode(frame)
+    if (next !== null) lost += seq - next
+    next = seq + 1
+  }
   return lost
 }
 
@@ -89,11 +89,7 @@ export const soak = async (up, world, minutes) => {
   await pause(1_500)
   const screen = await world.watch(one)
   await pause(minutes * 60_000)
-  const blocks = screen.frames.reduce((sum, frame) => {
-    let n = 0
-    decoder.decodeMultiple(frame, () => void n++)
-    return sum + n
-  }, 0)
+  const blocks = screen.frames.length
   const again = await world.watch(one)
   await pause(300)
   const lost = again.told.findLast((t) => t.tell === 'link')?.lostBlocks ?? NaN

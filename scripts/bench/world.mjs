@@ -53,3 +53,15 @@ export const addBenches = async (up, count) => {
       }),
   }
 }
+
+/** Airframes without a job card, many. */
+export const addMany = async (up, count) => {
+  const db = new pg.Client({ connectionString: up.urls.owner })
+  await db.connect()
+  await db.query(
+    `INSERT INTO airframes (id, tag, sheet_id, board)
+     SELECT gen_random_uuid(), 'M-' || lpad(i::text, 5, '0'), (SELECT id FROM sheets LIMIT 1), 'MB-' || i FROM generate_series(1, $1::int) i`,
+    [count],
+  )
+  await db.end()
+}

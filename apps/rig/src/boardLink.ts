@@ -5,6 +5,8 @@ import {
   type AskName,
   type AnswerOf,
   type RefusalType,
+  senseColumns,
+  type SenseColumn,
   type SenseTell,
   type ImuStage,
 } from '@taraf/contract'
@@ -139,17 +141,17 @@ const idOf = (item: unknown): number | null =>
     : null
 
 const senseOf = (stage: ImuStage, seq: number, block: readonly Sample[]): SenseTell => {
-  const column = (of: (s: Sample) => number) => Float32Array.from(block, of)
-  const values = {
-    ax: column((s) => s.force[0]),
-    ay: column((s) => s.force[1]),
-    az: column((s) => s.force[2]),
-    gx: column((s) => s.rate[0]),
-    gy: column((s) => s.rate[1]),
-    gz: column((s) => s.rate[2]),
-    roll: column((s) => s.attitude.roll),
-    pitch: column((s) => s.attitude.pitch),
-    yaw: column((s) => s.attitude.yaw),
+  const columns: Record<SenseColumn, (s: Sample) => number> = {
+    ax: (s) => s.force[0],
+    ay: (s) => s.force[1],
+    az: (s) => s.force[2],
+    gx: (s) => s.rate[0],
+    gy: (s) => s.rate[1],
+    gz: (s) => s.rate[2],
+    roll: (s) => s.attitude.roll,
+    pitch: (s) => s.attitude.pitch,
+    yaw: (s) => s.attitude.yaw,
   }
-  return { tell: 'sense', seq, stage, t: Float64Array.from(block, (s) => s.t), ...values }
+  const values = Float32Array.from(senseColumns.flatMap((name) => block.map(columns[name])))
+  return { tell: 'sense', seq, stage, t: Float64Array.from(block, (s) => s.t), values }
 }

@@ -13,6 +13,7 @@ import type { Config } from './config'
 import { openDatabase } from './database'
 import { handsRoutes } from './hands/routes'
 import { personOf, sameOrigin } from './http/guard'
+import { forgetOldRequests } from './http/once'
 import { noSuchRoute, problemHandler } from './http/problem'
 import { jobsOf } from './jobs/jobs'
 import { jobRoutes } from './jobs/routes'
@@ -61,7 +62,6 @@ export const buildServer = (
   const feed = new LiveFeed(sessions, benches, takes, notices, log)
 
   const app = express()
-  app.set('trust proxy', 'loopback')
   app.disable('x-powered-by')
   // Only what may be known is logged: no headers, so no cookies and no keys.
   app.use(
@@ -121,7 +121,9 @@ export const buildServer = (
     if (request.url === '/live') feed.upgrade(request, socket, head)
     else socket.destroy()
   })
+  let forgetting: NodeJS.Timeout | undefined
   const end = async () => {
+    clearInterval(forgetting)
     feed.close()
     await benches.stop()
     await notices.close()
@@ -136,6 +138,10 @@ export const buildServer = (
     start: async () => {
       await notices.listen()
       benches.start()
+      forgetting = setInterval(
+        () => void forgetOldRequests(db).catch((error: unknown) => log.warn({ err: error }, 'old requests not forgotten')),
+        3_600_000,
+      )
     },
     stop: () => (stopping ??= end()),
   }

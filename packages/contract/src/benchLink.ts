@@ -60,22 +60,20 @@ export const reply = z.union([
   z.strictObject({ id: id.nullable(), refusal: z.strictObject({ type: refusalType, detail: z.string() }) }),
 ])
 
-const floats = z.instanceof(Float32Array)
-/** A block of samples: `seq` counts blocks since the last `sense`, `t` is seconds since the board's start. */
+/** The quantities of a sense block, in the order in which their columns lie in `values`. */
+export const senseColumns = ['ax', 'ay', 'az', 'gx', 'gy', 'gz', 'roll', 'pitch', 'yaw'] as const
+export type SenseColumn = (typeof senseColumns)[number]
+
+/**
+ * A block of samples: `seq` counts blocks since the last `sense`, `t` is seconds since the board's start, `values` holds the
+ * columns one behind the other, each as long as `t`. Two typed arrays cost a fifth of ten to decode, two hundred times a second.
+ */
 export const senseTell = z.strictObject({
   tell: z.literal('sense'),
   seq: z.int().nonnegative(),
   stage: imuStage,
   t: z.instanceof(Float64Array),
-  ax: floats,
-  ay: floats,
-  az: floats,
-  gx: floats,
-  gy: floats,
-  gz: floats,
-  roll: floats,
-  pitch: floats,
-  yaw: floats,
+  values: z.instanceof(Float32Array),
 })
 export const stateTell = z.strictObject({ tell: z.literal('state'), state: boardState })
 export const tell = z.discriminatedUnion('tell', [senseTell, stateTell])
@@ -90,5 +88,8 @@ export type BoardState = z.infer<typeof boardState>
 export type BoardIdentity = z.infer<typeof identity>
 export type BoardSetting = z.infer<typeof boardSetting>
 
-/** The columns of a sense block other than its time. */
-export const senseColumns = ['ax', 'ay', 'az', 'gx', 'gy', 'gz', 'roll', 'pitch', 'yaw'] as const
+/** One column of a sense block: a view, not a copy. */
+export const senseColumn = ({ t, values }: Pick<SenseTell, 't' | 'values'>, name: SenseColumn): Float32Array => {
+  const at = senseColumns.indexOf(name) * t.length
+  return values.subarray(at, at + t.length)
+}

@@ -47,6 +47,6 @@ describe('the contract', () => {
   })
 
   test('a sense block carries typed arrays alone', () => {
-    expect(senseTell.safeParse({ tell: 'sense', seq: 0, stage: 'body', t: [1, 2] }).success).toBe(false)
+    expect(senseTell.safeParse({ tell: 'sense', seq: 0, stage: 'body', t: [1, 2], values: [1] }).success).toBe(false)
   })
 })

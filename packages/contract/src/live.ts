@@ -32,7 +32,7 @@ export const takeTell = z.strictObject({
 /** Somebody appended to a job card, or the hold of a bench changed: read it anew. */
 export const changedTell = z.strictObject({ tell: z.literal('changed'), job: z.string().nullable() })
 
-/** Text frames of the live feed. Binary frames are CBOR sequences of Bench Link's sense blocks, as the board sent them. */
+/** Text frames of the live feed. Binary frames are Bench Link's sense blocks, as the board sent them. */
 export const liveTell = z.discriminatedUnion('tell', [linkTell, takeTell, changedTell])
 
 export type WatchRequest = z.infer<typeof watchRequest>

@@ -1,4 +1,4 @@
-import { decode, decodeSequence, encode } from './wire'
+import { decode, encode } from './wire'
 
 const hex = (bytes: Uint8Array) => Buffer.from(bytes).toString('hex')
 const bytes = (text: string) => Uint8Array.from(Buffer.from(text, 'hex'))
@@ -32,11 +32,6 @@ describe('typed arrays of RFC 8746', () => {
     const back = decode(encode({ t: new Float64Array([0.005, 0.01]), ax: new Float32Array([1, -2]) }))
     expect(back).toEqual({ t: new Float64Array([0.005, 0.01]), ax: new Float32Array([1, -2]) })
   })
-})
-
-// RFC 8742: a sequence is its items one behind the other.
-test('a CBOR sequence gives its items in order', () => {
-  expect(decodeSequence(Buffer.concat([encode({ seq: 1 }), encode({ seq: 2 })]))).toEqual([{ seq: 1 }, { seq: 2 }])
 })
 
 test('an item cut short is refused at every length', () => {

@@ -8,10 +8,3 @@ export const encode = (value: unknown): Uint8Array => codec.encode(value)
 
 /** One CBOR item. Throws on anything malformed or cut short. */
 export const decode = (bytes: Uint8Array): unknown => codec.decode(bytes)
-
-/** All items of a CBOR sequence (RFC 8742), in order. */
-export const decodeSequence = (bytes: Uint8Array): unknown[] => {
-  const items: unknown[] = []
-  codec.decodeMultiple(bytes, (item: unknown) => void items.push(item))
-  return items
-}

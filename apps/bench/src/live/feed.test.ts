@@ -108,13 +108,7 @@ describe('the live feed of a screen', () => {
     newest().opens()
     feed.watch({ job, bench })
     newest().tells(linkUp())
-    ring.push({
-      tell: 'sense',
-      seq: 0,
-      stage: 'body',
-      t: new Float64Array([1]),
-      ...Object.fromEntries(['ax', 'ay', 'az', 'gx', 'gy', 'gz', 'roll', 'pitch', 'yaw'].map((n) => [n, new Float32Array(1)])),
-    } as never)
+    ring.push({ t: new Float64Array([1]), values: new Float32Array(9) })
     newest().tells(linkUp({ lostBlocks: 1 }))
     expect(ring.count).toBe(1)
     newest().tells(linkUp({ bootedAtMs: 9000 }))

@@ -103,7 +103,7 @@ export class Feed {
   }
 
   private async sampled(bytes: Uint8Array): Promise<void> {
-    const { decodeSequence } = await import('@taraf/contract/wire')
-    for (const block of decodeSequence(bytes)) ring.push(block as SenseTell)
+    const { decode } = await import('@taraf/contract/wire')
+    ring.push(decode(bytes) as SenseTell)
   }
 }

@@ -1,18 +1,11 @@
-import { senseColumns, type SenseTell } from '@taraf/contract'
+import { senseColumns } from '@taraf/contract'
 import fc from 'fast-check'
 import { SampleRing } from './sampleRing'
 
-const block = (from: number, rows: number): SenseTell => {
-  const t = Float64Array.from({ length: rows }, (_, i) => (from + i) * 0.005)
-  const column = () => Float32Array.from({ length: rows }, (_, i) => from + i)
-  return {
-    tell: 'sense',
-    seq: 0,
-    stage: 'body',
-    t,
-    ...(Object.fromEntries(senseColumns.map((n) => [n, column()])) as Pick<SenseTell, (typeof senseColumns)[number]>),
-  }
-}
+const block = (from: number, rows: number) => ({
+  t: Float64Array.from({ length: rows }, (_, i) => (from + i) * 0.005),
+  values: Float32Array.from(senseColumns.flatMap(() => Array.from({ length: rows }, (_, i) => from + i))),
+})
 
 describe('the ring of samples', () => {
   test('gives the newest seconds in order, however the blocks came', () => {

@@ -1,17 +1,15 @@
-import { senseColumns, type SenseTell } from '@taraf/contract'
-
-type Name = (typeof senseColumns)[number]
+import { senseColumns, type SenseColumn, type SenseTell } from '@taraf/contract'
 
 /** The newest samples of one bench, in columns of fixed length: written by the feed, read once a frame. */
 export class SampleRing {
   readonly t: Float64Array
-  private readonly columns: Record<Name, Float32Array>
+  private readonly columns: Record<SenseColumn, Float32Array>
   private written = 0
 
   constructor(readonly capacity: number) {
     this.t = new Float64Array(capacity)
     this.columns = Object.fromEntries(senseColumns.map((name) => [name, new Float32Array(capacity)])) as Record<
-      Name,
+      SenseColumn,
       Float32Array
     >
   }
@@ -21,11 +19,11 @@ export class SampleRing {
     return this.written
   }
 
-  push(block: SenseTell): void {
-    for (let i = 0; i < block.t.length; i++) {
+  push({ t, values }: Pick<SenseTell, 't' | 'values'>): void {
+    for (let i = 0; i < t.length; i++) {
       const at = this.written % this.capacity
-      this.t[at] = block.t[i] as number
-      for (const name of senseColumns) this.columns[name][at] = block[name][i] as number
+      this.t[at] = t[i] as number
+      senseColumns.forEach((name, c) => (this.columns[name][at] = values[c * t.length + i] as number))
       this.written += 1
     }
   }
@@ -35,12 +33,12 @@ export class SampleRing {
   }
 
   /** The newest value of a column, or null where there is none. */
-  last(name: Name): number | null {
+  last(name: SenseColumn): number | null {
     return this.written === 0 ? null : (this.columns[name][(this.written - 1) % this.capacity] as number)
   }
 
   /** A copy of the newest rows of a column that lie within so many seconds of its end, oldest first. */
-  recent(name: Name, seconds: number): Float32Array<ArrayBuffer> {
+  recent(name: SenseColumn, seconds: number): Float32Array<ArrayBuffer> {
     const held = Math.min(this.written, this.capacity)
     const end = this.timeAt(this.written - 1)
     let rows = 0

@@ -1,6 +1,6 @@
 import type { AirframeRow, AirframeSort, Overall } from '@taraf/contract'
 import { useRouter } from 'expo-router'
-import { useCallback, useRef, useState } from 'react'
+import { useCallback, useMemo, useRef, useState } from 'react'
 import { FlatList, ScrollView, type TextInput, type ViewToken } from 'react-native'
 import { View } from '@tamagui/core'
 import { Act } from '../parts/Act'
@@ -27,6 +27,7 @@ export const Airframes = () => {
   const field = useRef<TextInput>(null)
   useKeys({ '/': () => field.current?.focus() })
   const { total, rowAt, see, error, refetch } = useAirframeWindow({ search, standing, sort, down })
+  const rows = useMemo(() => indices(total ?? 0), [total])
   const seen = useCallback(
     ({ viewableItems }: { viewableItems: ViewToken[] }) => {
       const rows = viewableItems.map((item) => item.index ?? 0)
@@ -79,7 +80,7 @@ export const Airframes = () => {
         <FlatList
           role="list"
           aria-label="Airframes"
-          data={indices(total)}
+          data={rows}
           keyExtractor={(index) => String(index)}
           renderItem={renderItem}
           getItemLayout={(_data, index) => ({ length: rowHeight, offset: rowHeight * index, index })}

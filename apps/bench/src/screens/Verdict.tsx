@@ -145,7 +145,11 @@ export const Takes = ({ job, check, takes }: { job: JobView; check: string; take
             {stale && <Words kind="small">{standingWords(job, check)}</Words>}
             {!decides && take.body.verdict !== 'refused' && <Words kind="small">a later take decides</Words>}
             {take.body.evidenceSha256 !== null && (
-              <a href={`/api/jobs/${job.id}/takes/${take.seq}/evidence`} download style={{ color: 'inherit' }}>
+              <a
+                href={`/api/jobs/${job.id}/takes/${take.seq}/evidence`}
+                download
+                style={{ display: 'block', paddingTop: 14, paddingBottom: 14, color: 'inherit' }}
+              >
                 <Words kind="small" color="$tide">
                   Evidence as a file
                 </Words>

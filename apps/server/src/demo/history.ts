@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import { senseColumns, type Person, type Segment, type SenseTell } from '@taraf/contract'
+import { senseColumns, type Person, type Segment, type SenseColumn } from '@taraf/contract'
 import { checks, evaluate, radians, type Check } from '@taraf/core'
 import { demoRig, randomFrom, stepS, type Random, type Rig, type RigFaults } from '@taraf/rig'
 import type { Database } from '../database'
@@ -120,9 +120,9 @@ const captureFrom = (rig: Rig, check: Check, { label, seconds }: { label: string
   rig.act({ act: 'lay', way: index === 0 ? 'forward' : 'reversed' })
   for (let t = 0; t < 2.5; t += stepS) rig.step(check.capture.stage)
   const rows = Math.round(seconds / stepS) + 1
-  const columns = Object.fromEntries(senseColumns.map((name) => [name, new Float32Array(rows)])) as Pick<
-    SenseTell,
-    (typeof senseColumns)[number]
+  const columns = Object.fromEntries(senseColumns.map((name) => [name, new Float32Array(rows)])) as Record<
+    SenseColumn,
+    Float32Array<ArrayBuffer>
   >
   const t = new Float64Array(rows)
   for (let i = 0; i < rows; i++) {

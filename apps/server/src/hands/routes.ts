@@ -1,5 +1,6 @@
 import { handAct } from '@taraf/contract'
 import { Router } from 'express'
+import { z } from 'zod'
 import { allow } from '../http/guard'
 import { ProblemError } from '../http/problem'
 import type { Benches } from '../links/benches'
@@ -8,7 +9,7 @@ import type { Benches } from '../links/benches'
 export const handsRoutes = (benches: Benches): Router => {
   const router = Router()
   const reach = async (bench: string, init?: RequestInit): Promise<unknown> => {
-    const url = await benches.handsUrl(bench)
+    const url = await benches.handsUrl(z.uuid('is no bench').parse(bench))
     if (url === null) throw new ProblemError('no-hands', 'What lies on this bench is real.')
     const reply = await fetch(url, { ...init, signal: AbortSignal.timeout(2_000) }).catch(() => {
       throw new ProblemError('link-lost', 'The rig does not answer.')

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { makeWorld, type World } from '../../tests/world'
+import { forgetOldRequests } from './once'
 
 jest.setTimeout(60_000)
 let world: World
@@ -35,6 +36,19 @@ describe('idempotency keys', () => {
     expect((await ines.post('/airframes/T-001/jobs', {}, key)).body.type).toBe('/problems/job-open')
     expect((await ines.post('/airframes/T-002/jobs', {}, key)).body.type).toBe('/problems/key-reused')
     expect((await ines.post('/airframes/T-002/jobs', {}, { 'idempotency-key': 'short' })).body.type).toBe('/problems/key-needed')
+  })
+
+  test('keys are forgotten after two days, not before', async () => {
+    const count = () => world.db.select<{ n: string }>('SELECT count(*) AS n FROM requests').then(([row]) => Number(row?.n))
+    const before = await count()
+    expect(before).toBeGreaterThan(1)
+    await forgetOldRequests(world.db)
+    expect(await count()).toBe(before)
+    await world.db.sequelize.query(
+      `UPDATE requests SET at = now() - interval '3 days' WHERE key = (SELECT min(key) FROM requests)`,
+    )
+    await forgetOldRequests(world.db)
+    expect(await count()).toBe(before - 1)
   })
 
   test("another person's key is another key", async () => {

@@ -58,6 +58,11 @@ export const once =
     }
   }
 
+/** Forgets keys that nobody can be repeating any more. */
+export const forgetOldRequests = async (db: Database): Promise<void> => {
+  await db.sequelize.query(`DELETE FROM requests WHERE at < now() - interval '2 days'`)
+}
+
 const remember = (db: Database, person: string, key: string, status: number, body: unknown) =>
   db.sequelize.query('UPDATE requests SET status = $status, body = $body::jsonb WHERE person_id = $person AND key = $key', {
     bind: { person, key, status, body: JSON.stringify(body ?? null) },

@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto'
 import type { EntryBody, JobView, Person, Sheet, Standings, StoredEntry } from '@taraf/contract'
 import { checks, overallOf, standingsOf } from '@taraf/core'
 import type { Transaction } from 'sequelize'
+import { z } from 'zod'
 import { isDuplicate, type Database } from '../database'
 import { ProblemError } from '../http/problem'
 import type { Benches } from '../links/benches'
@@ -51,14 +52,16 @@ export const jobsOf = (
   now: () => Date = () => new Date(),
 ): Jobs => {
   const find = async (id: string, transaction: Transaction | null = null): Promise<Found> => {
-    const [found] = await db.select<Found>(
-      `SELECT j.id, j.number, j.airframe_id AS "airframeId", a.tag, a.board, s.body AS sheet, j.opened_at AS "openedAt",
+    const [found] = !z.uuid().safeParse(id).success
+      ? []
+      : await db.select<Found>(
+          `SELECT j.id, j.number, j.airframe_id AS "airframeId", a.tag, a.board, s.body AS sheet, j.opened_at AS "openedAt",
          p.name AS "openedBy", j.closed_at AS "closedAt"
        FROM jobs j JOIN airframes a ON a.id = j.airframe_id JOIN sheets s ON s.id = j.sheet_id JOIN people p ON p.id = j.opened_by
-       WHERE j.id::text = $id`,
-      { id },
-      transaction,
-    )
+       WHERE j.id = $id`,
+          { id },
+          transaction,
+        )
     if (found === undefined) throw new ProblemError('not-found', 'There is no such job card.')
     return found
   }

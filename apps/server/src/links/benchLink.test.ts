@@ -82,8 +82,8 @@ class FakeBoard {
   block(rows: number, bend: Record<string, unknown>, skip = 0) {
     this.seq += skip
     const t = Float64Array.from({ length: rows }, () => (this.t += 0.005))
-    const columns = Object.fromEntries(senseColumns.map((name) => [name, new Float32Array(rows)]))
-    this.peer?.send(encode({ tell: 'sense', seq: this.seq++, stage: 'body', t, ...columns, ...bend }))
+    const values = new Float32Array(rows * senseColumns.length)
+    this.peer?.send(encode({ tell: 'sense', seq: this.seq++, stage: 'body', t, values, ...bend }))
   }
   silence() {
     if (this.timer !== null) clearInterval(this.timer)
@@ -139,9 +139,9 @@ describe('the link', () => {
   })
 
   test.each([
-    ['no number', { gx: new Float32Array([NaN, 0]) }, 'a sample of gx that is no number'],
-    ['a column missing', { az: undefined }, 'without a whole column az'],
-    ['a column too short', { roll: new Float32Array(1) }, 'without a whole column roll'],
+    ['no number', { values: new Float32Array(18).fill(NaN, 6, 7) }, 'a sample of gx that is no number'],
+    ['a column missing', { values: new Float32Array(16) }, 'without all their columns'],
+    ['no columns', { values: [1, 2, 3] }, 'without all their columns'],
     ['time running backwards', { t: new Float64Array([0.002, 0.001]) }, 'time runs backwards'],
     ['no times', { t: [] }, 'without times'],
   ])('%s ends a capture with its reason, and harms nothing else', async (_name, bend, why) => {

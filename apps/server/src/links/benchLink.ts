@@ -23,7 +23,8 @@ import { ProblemError } from '../http/problem'
 const silenceMs = 400
 const againMs = 250
 const askMs = 4_000
-const rowsPerBlock = 2
+/** 15 ms a block: about the rate at which a screen draws. */
+const rowsPerBlock = 3
 
 interface Events {
   phase: []
@@ -247,11 +248,11 @@ const faultOf = (block: SenseTell, lastT: number): string | null => {
     if (!(time > before) || !Number.isFinite(time)) return 'the board sent samples whose time runs backwards'
     before = time
   }
-  for (const name of senseColumns) {
-    const column = block[name]
-    if (!(column instanceof Float32Array) || column.length !== t.length)
-      return `the board sent samples without a whole column ${name}`
-    for (const value of column) if (!Number.isFinite(value)) return `the board sent a sample of ${name} that is no number`
-  }
+  const { values } = block
+  if (!(values instanceof Float32Array) || values.length !== t.length * senseColumns.length)
+    return 'the board sent samples without all their columns'
+  for (let i = 0; i < values.length; i++)
+    if (!Number.isFinite(values[i]))
+      return `the board sent a sample of ${senseColumns[Math.floor(i / t.length)]} that is no number`
   return null
 }

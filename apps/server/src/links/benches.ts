@@ -67,7 +67,7 @@ export class Benches {
     try {
       const [rows] = await this.db.sequelize.query(
         `UPDATE benches SET held_by = $by, held_job = $job, held_since = now(), server_id = $server, lease_until = now() + interval '${leaseS} s'
-         WHERE id::text = $bench AND (held_by IS NULL OR (held_by = $by AND held_job = $job)) RETURNING id`,
+         WHERE id = $bench AND (held_by IS NULL OR (held_by = $by AND held_job = $job)) RETURNING id`,
         { bind: { bench, job, by: by.id, server: this.serverId } },
       )
       if (rows.length === 0) await this.refuseHold(bench)
@@ -77,22 +77,22 @@ export class Benches {
     }
     await this.renew()
     await this.notices.changed(null)
-    return (await this.select('WHERE b.id::text = $bench', { bench }))[0] as BenchView
+    return (await this.select('WHERE b.id = $bench', { bench }))[0] as BenchView
   }
 
   /** Lets go of a bench. Only who holds it, or a lead, can. */
   async release(bench: string, by: Person): Promise<void> {
-    const [row] = await this.select('WHERE b.id::text = $bench', { bench })
+    const [row] = await this.select('WHERE b.id = $bench', { bench })
     if (row === undefined) throw new ProblemError('not-found', 'There is no such bench.')
     if (row.heldBy !== null && row.heldBy.id !== by.id && by.role !== 'lead')
       throw new ProblemError('bench-held', `${row.heldBy.name} holds ${row.name}.`)
-    await this.free('id::text = $value', bench)
+    await this.free('id = $value', bench)
     await this.notices.changed(null)
   }
 
   /** Frees whatever bench a job card holds, when it is handed over. */
   async releaseJob(job: string): Promise<void> {
-    await this.free('held_job::text = $value', job)
+    await this.free('held_job = $value', job)
     await this.notices.changed(null)
   }
 
@@ -135,7 +135,7 @@ export class Benches {
   }
 
   private async refuseHold(bench: string): Promise<never> {
-    const [row] = await this.select('WHERE b.id::text = $bench', { bench })
+    const [row] = await this.select('WHERE b.id = $bench', { bench })
     if (row === undefined) throw new ProblemError('not-found', 'There is no such bench.')
     throw new ProblemError(
       'bench-held',

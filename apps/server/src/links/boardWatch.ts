@@ -1,4 +1,4 @@
-import type { ChangeBody, Settings } from '@taraf/contract'
+import { senseColumn, type ChangeBody, type Settings } from '@taraf/contract'
 import type { Logger } from 'pino'
 import type { Database } from '../database'
 import type { Jobs, LockedJob } from '../jobs/jobs'
@@ -65,7 +65,8 @@ const holderOf = async (db: Database, job: string): Promise<string> => {
 const watchKnocks = (link: BenchLink, knocked: () => void): void => {
   let before: [number, number, number] | null = null
   let quietUntilMs = 0
-  link.on('block', ({ ax, ay, az }) => {
+  link.on('block', (block) => {
+    const [ax, ay, az] = [senseColumn(block, 'ax'), senseColumn(block, 'ay'), senseColumn(block, 'az')]
     let jump = 0
     for (let i = 0; i < ax.length; i++) {
       const now: [number, number, number] = [ax[i] as number, ay[i] as number, az[i] as number]

@@ -1,5 +1,6 @@
 import { holdRequest } from '@taraf/contract'
 import { Router } from 'express'
+import { z } from 'zod'
 import type { Database } from '../database'
 import { allow, personOf } from '../http/guard'
 import { once } from '../http/once'
@@ -8,7 +9,7 @@ import type { Benches } from './benches'
 
 export const benchRoutes = (db: Database, benches: Benches): Router => {
   const router = Router()
-  const bench = (params: Record<string, unknown>) => String(params.bench)
+  const bench = (params: Record<string, unknown>) => z.uuid('is no bench').parse(params.bench)
   router.get('/', async (_request, response) => void response.json(await benches.list()))
   router.post(
     '/:bench/hold',

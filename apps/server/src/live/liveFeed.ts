@@ -11,7 +11,6 @@ import { linkTellOf, type Benches } from '../links/benches'
 import type { Takes } from '../takes/takes'
 import type { Notices } from './notices'
 
-const frameMs = 16
 const fullBytes = 64 * 1024
 const stillSignedInMs = 15_000
 
@@ -24,13 +23,12 @@ interface Screen {
 
 /**
  * Tells screens what happens: text for what changes at human speed, and binary frames of samples for the one bench that
- * a screen watches. Frames are put together at the rate of a screen; one that reads slowly misses some.
+ * a screen watches: each is a block as the board sent it. A screen that reads slowly misses some.
  */
 export class LiveFeed {
   private readonly screens = new Set<Screen>()
-  private readonly pending = new Map<string, Buffer[]>()
   private readonly server = new WebSocketServer({ noServer: true, maxPayload: 4_096, perMessageDeflate: false })
-  private readonly timers: NodeJS.Timeout[]
+  private readonly timer: NodeJS.Timeout
 
   constructor(
     private readonly session: RequestHandler,
@@ -44,7 +42,7 @@ export class LiveFeed {
     )
     takes.onTell((tell) => this.tell(tell, (screen) => screen.job === tell.job))
     benches.onLink((bench, link) => this.follow(bench, link))
-    this.timers = [setInterval(() => this.flush(), frameMs), setInterval(() => void this.endSignedOut(), stillSignedInMs)]
+    this.timer = setInterval(() => void this.endSignedOut(), stillSignedInMs)
   }
 
   /** Takes over a connection that asked for `/live`: the cookie decides, as on every route. */
@@ -65,7 +63,7 @@ export class LiveFeed {
   }
 
   close(): void {
-    for (const timer of this.timers) clearInterval(timer)
+    clearInterval(this.timer)
     for (const { socket } of this.screens) socket.close(1001, 'the server is stopping')
   }
 
@@ -88,21 +86,9 @@ export class LiveFeed {
   private follow(bench: string, link: BenchLink): void {
     link.on('phase', () => this.tell(linkTellOf(bench, link), (screen) => screen.bench === bench))
     link.on('block', (_block, bytes) => {
-      if (![...this.screens].some((screen) => screen.bench === bench)) return
-      const blocks = this.pending.get(bench)
-      if (blocks === undefined) this.pending.set(bench, [bytes])
-      else blocks.push(bytes)
-    })
-  }
-
-  private flush(): void {
-    if (this.pending.size === 0) return
-    for (const [bench, blocks] of this.pending) {
-      const frame = Buffer.concat(blocks)
       for (const { socket, bench: watched } of this.screens)
-        if (watched === bench && socket.readyState === socket.OPEN && socket.bufferedAmount < fullBytes) socket.send(frame)
-    }
-    this.pending.clear()
+        if (watched === bench && socket.readyState === socket.OPEN && socket.bufferedAmount < fullBytes) socket.send(bytes)
+    })
   }
 
   private tell(tell: LiveTell, concerns: (screen: Screen) => boolean): void {

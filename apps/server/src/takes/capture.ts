@@ -1,4 +1,4 @@
-import { type senseColumns, type ImuStage, type Segment, type SenseTell } from '@taraf/contract'
+import { senseColumn, type SenseColumn, type ImuStage, type Segment, type SenseTell } from '@taraf/contract'
 import type { CaptureSegment } from '@taraf/core'
 import { ProblemError } from '../http/problem'
 import type { BenchLink } from '../links/benchLink'
@@ -48,11 +48,11 @@ export const captureSegment = (
 
 const streamsOf = (stage: ImuStage, blocks: readonly SenseTell[]): Segment['streams'] => {
   const rows = blocks.reduce((sum, block) => sum + block.t.length, 0)
-  const join = (name: (typeof senseColumns)[number]): Float32Array<ArrayBuffer> => {
+  const join = (name: SenseColumn): Float32Array<ArrayBuffer> => {
     const column = new Float32Array(rows)
     let at = 0
     for (const block of blocks) {
-      column.set(block[name], at)
+      column.set(senseColumn(block, name), at)
       at += block.t.length
     }
     return column

@@ -30,7 +30,7 @@ export const storeEvidence = async (
 }
 
 export const readEvidence = async (db: Database, job: string, seq: number): Promise<Evidence | null> => {
-  const [row] = await db.select<{ data: Buffer }>('SELECT data FROM evidence WHERE job_id::text = $job AND seq = $seq', {
+  const [row] = await db.select<{ data: Buffer }>('SELECT data FROM evidence WHERE job_id = $job AND seq = $seq', {
     job,
     seq,
   })

@@ -1,11 +1,14 @@
 import { remedyRequest, takeRequest } from '@taraf/contract'
 import { Router } from 'express'
+import { z } from 'zod'
 import type { Database } from '../database'
 import { allow, personOf } from '../http/guard'
 import { once } from '../http/once'
 import { ProblemError } from '../http/problem'
 import { plainEvidence, readEvidence } from './evidenceStore'
 import type { Takes } from './takes'
+
+const evidenceParams = z.object({ job: z.uuid(), seq: z.coerce.number().int().min(1) })
 
 /** Takes and remedies of one job card: `/api/jobs/:job/...`. */
 export const takeRoutes = (db: Database, takes: Takes): Router => {
@@ -45,9 +48,10 @@ export const takeRoutes = (db: Database, takes: Takes): Router => {
     }),
   )
   router.get('/takes/:seq/evidence', async (request, response) => {
-    const document = await readEvidence(db, job(request.params), Number(request.params.seq))
+    const { job: id, seq } = evidenceParams.parse(request.params)
+    const document = await readEvidence(db, id, seq)
     if (document === null) throw new ProblemError('not-found', 'This take kept no evidence.')
-    response.attachment(`take-${request.params.seq}.json`).json(plainEvidence(document))
+    response.attachment(`take-${seq}.json`).json(plainEvidence(document))
   })
   return router
 }

@@ -8,6 +8,7 @@ import { findMovement } from '../stillness'
 import type { Evidence, Finding, Limit, Remedy } from '@taraf/contract'
 
 const seconds = 2
+const leastSeconds = 0.5
 const farthestDeg = 15
 const halfTurnWithinDeg = 30
 
@@ -54,7 +55,7 @@ const layingOf = (evidence: Evidence, label: string): Laying => {
   if (imu === null) return { refused: refusal(`the segment "${label}" has no imu stream`, 'Take it again.') }
   if (imu.stage !== 'body')
     return { refused: refusal(`the imu stream is in stage ${imu.stage}, not body`, 'Capture it in body axes.') }
-  const gap = discontinuity(imu.t, seconds)
+  const gap = discontinuity(imu.t, leastSeconds)
   if (gap !== null) return { refused: refusal(`${label} placement: ${gap}`, 'Check the cable, then take it again.') }
   const movement = findMovement(imu)
   if (movement !== null)
