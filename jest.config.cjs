@@ -1,4 +1,13 @@
-const babel = ['babel-jest', { configFile: './babel.config.cjs' }]
+// Node.js runs the rest of the syntax itself. Modules are loaded at once: one loaded late would hold up a capture.
+const babel = [
+  'babel-jest',
+  {
+    configFile: false,
+    babelrc: false,
+    presets: ['@babel/preset-typescript'],
+    plugins: ['@babel/plugin-transform-modules-commonjs'],
+  },
+]
 const forWeb = ['babel-jest', { configFile: './babel.config.cjs', caller: { name: 'metro', bundler: 'metro', platform: 'web' } }]
 const plain = {
   testEnvironment: 'node',

@@ -54,7 +54,12 @@ export const scrolling = (up) =>
           for (const { duration } of list.getEntries())
             globalThis.watched.longest = Math.max(globalThis.watched.longest, duration)
         }).observe({ entryTypes: ['longtask'] })
-        const count = () => ((globalThis.watched.frames += 1), requestAnimationFrame(count))
+        const mine = globalThis.watched
+        const count = () => {
+          if (mine !== globalThis.watched) return
+          mine.frames += 1
+          requestAnimationFrame(count)
+        }
         requestAnimationFrame(count)
       })
       const end = Date.now() + 3_000
