@@ -5,7 +5,8 @@ import { WebSocketServer } from 'ws'
 import { BoardLink } from './boardLink'
 
 const restartMs = 1200
-const longestCatchUpMs = 250
+/** Held up for longer, the process has been suspended: what lies in between was never sampled. */
+const longestCatchUpMs = 3_000
 
 /** One simulated airframe on one bench: its clock, its link and its hands. */
 class RigBench {

@@ -17,6 +17,7 @@ import type { RigFaults } from './faults'
 import { Pose } from './pose'
 import { randomFrom, type Random } from './random'
 import { BoardSettings } from './settings'
+import { add, meanOf, scale } from './vector'
 
 /** One sample of the board: force in m/s2 and rate in rad/s of the stage asked for; attitude in rad as the board reports it. */
 export interface Sample {
@@ -251,14 +252,6 @@ export class Rig {
     this.calibration.left -= 1
   }
 }
-
-const add = (...vectors: Vec3[]): Vec3 => [
-  vectors.reduce((sum, v) => sum + v[0], 0),
-  vectors.reduce((sum, v) => sum + v[1], 0),
-  vectors.reduce((sum, v) => sum + v[2], 0),
-]
-const scale = (v: Vec3, by: number): Vec3 => [v[0] * by, v[1] * by, v[2] * by]
-const meanOf = (vectors: readonly Vec3[]): Vec3 => scale(add(...vectors), 1 / vectors.length)
 
 /** The rotation by a small rotation vector, as angles: exact to second order. */
 const small = ([x, y, z]: Vec3): Rotation => fromAngles({ roll: x, pitch: y, yaw: z })

@@ -124,6 +124,16 @@ describe('the link', () => {
     await expect(link.ask({ ask: 'settings.list' })).rejects.toMatchObject({ type: 'link-lost' })
   })
 
+  test('a server that was held up reads first what came meanwhile, and loses nothing', async () => {
+    const phases: string[] = []
+    link.on('phase', () => phases.push(link.phase))
+    const until = Date.now() + 1_500
+    while (Date.now() < until);
+    await new Promise((resolve) => setTimeout(resolve, 500))
+    expect(phases).toEqual([])
+    expect(link.phase).toBe('up')
+  })
+
   test('closed by its owner it ends what waits for it, and stays closed', async () => {
     const capture = captureSegment(link, 'body', { label: 'rest', seconds: 2, ask: '' }, new AbortController().signal, () => {})
     setTimeout(() => link.close(), 100)

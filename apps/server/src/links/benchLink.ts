@@ -20,7 +20,8 @@ import { decode, encode } from '@taraf/contract/wire'
 import { WebSocket } from 'ws'
 import { ProblemError } from '../http/problem'
 
-const silenceMs = 400
+const silenceMs = 600
+const watchMs = 100
 const againMs = 250
 const askMs = 4_000
 /** 15 ms a block: about the rate at which a screen draws. */
@@ -46,7 +47,7 @@ export class BoardRefusal extends ProblemError {
 
 /**
  * The server's end of one Bench Link. It connects, greets, asks for samples, and comes back by itself after every loss:
- * a link that says nothing for 0.4 s is lost, whatever its socket says.
+ * a link that says nothing for 0.6 s is lost, whatever its socket says.
  */
 export class BenchLink extends EventEmitter<Events> {
   phase: LinkPhase = 'connecting'
@@ -67,9 +68,10 @@ export class BenchLink extends EventEmitter<Events> {
     { name: AskName; resolve: (answer: never) => void; reject: (error: Error) => void; timer: NodeJS.Timeout }
   >()
   private heardAtMs = 0
+  private watchedAtMs = Date.now()
   private nextSeq = 0
   private lastT = -Infinity
-  private readonly watchdog = setInterval(() => this.watch(), 100)
+  private readonly watchdog = setInterval(() => this.watch(), watchMs)
 
   constructor(readonly address: string) {
     super()
@@ -204,8 +206,12 @@ export class BenchLink extends EventEmitter<Events> {
   }
 
   private watch(): void {
-    if (this.socket !== null && this.phase === 'up' && Date.now() - this.heardAtMs > silenceMs)
-      this.lose('The board fell silent.')
+    const now = Date.now()
+    const heldUp = now - this.watchedAtMs > 2 * watchMs
+    this.watchedAtMs = now
+    // A server that was itself held up has messages waiting: it judges after it has read them.
+    if (heldUp) this.heardAtMs = Math.max(this.heardAtMs, now - silenceMs / 2)
+    else if (this.socket !== null && this.phase === 'up' && now - this.heardAtMs > silenceMs) this.lose('The board fell silent.')
   }
 
   /** Ends the socket for good, says so, and tries again soon. */
