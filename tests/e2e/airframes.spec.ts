@@ -41,6 +41,11 @@ test('light and dark can be chosen, and the choice is kept', async ({ page }) =>
   await act(page, 'Light: light').click()
   await expect(act(page, 'Light: dark')).toBeVisible()
   expect(await ground()).toBe('rgb(23, 34, 38)')
+  // Paper is light, whatever the screen is.
+  await page.evaluate(() => window.dispatchEvent(new Event('beforeprint')))
+  expect(await ground()).toBe('rgb(255, 255, 255)')
+  await page.evaluate(() => window.dispatchEvent(new Event('afterprint')))
+  expect(await ground()).toBe('rgb(23, 34, 38)')
   await page.reload()
   await expect(act(page, 'Light: dark')).toBeVisible()
   expect(await ground()).toBe('rgb(23, 34, 38)')

@@ -9,6 +9,7 @@ import { useState } from 'react'
 import { useColorScheme } from 'react-native'
 import { Provider } from 'react-redux'
 import { config } from '../src/look/tamagui.config'
+import { usePrinting } from '../src/look/usePrinting'
 import { makeStore, useView } from '../src/store/store'
 
 const font = (uri: number) => ({ uri, display: FontDisplay.SWAP })
@@ -32,7 +33,9 @@ export default function Layout() {
 const Themed = () => {
   const device = useColorScheme()
   const { theme } = useView()
-  const name = theme === 'device' ? (device === 'dark' ? 'dark' : 'light') : theme
+  const printing = usePrinting()
+  const chosen = theme === 'device' ? (device === 'dark' ? 'dark' : 'light') : theme
+  const name = printing ? 'light' : chosen
   return (
     <TamaguiProvider config={config} defaultTheme="light" disableInjectCSS={false}>
       <Theme name={name}>

@@ -11,6 +11,8 @@ interface RuleProps {
   readonly unit: string
   /** Clears the pencil marks when it changes. */
   readonly markKey?: string
+  /** False where the reading still holds something that the verdict will tell apart: it is shown, not judged. */
+  readonly judged?: boolean
 }
 
 const width = 320
@@ -19,7 +21,7 @@ const edge = 14
 const baseline = 34
 
 /** A value against its limit, to scale: the allowed span, the value, and in pencil the least and most it reached. */
-export const Rule = ({ label, value, min, max, unit, markKey = '' }: RuleProps) => {
+export const Rule = ({ label, value, min, max, unit, markKey = '', judged = true }: RuleProps) => {
   const c = useColours()
   const [reached, setReached] = useState<{ key: string; extremes: Extremes | null }>({ key: markKey, extremes: null })
   const before = reached.key === markKey ? reached.extremes : null
@@ -27,7 +29,7 @@ export const Rule = ({ label, value, min, max, unit, markKey = '' }: RuleProps) 
   if (extremes !== reached.extremes || markKey !== reached.key) setReached({ key: markKey, extremes })
   const scale = ruleScale({ min, max })
   const x = (v: number) => edge + scale.share(v) * (width - 2 * edge)
-  const inside = value === null || ((min === undefined || value >= min) && value <= max)
+  const inside = !judged || value === null || ((min === undefined || value >= min) && value <= max)
   const from = x(min ?? scale.from)
   return (
     <Svg

@@ -5,6 +5,7 @@ import Svg, { G, Line, Path, Text as SvgText } from 'react-native-svg'
 import { ring } from '../../live/feed'
 import { useFrames } from '../../live/useFrames'
 import { useColours } from '../../look/useColours'
+import { Rule } from '../../parts/Rule'
 import { Column, Reading, Row, Words } from '../../parts/type'
 import type { Panel } from '../panel'
 
@@ -28,8 +29,14 @@ const Live = ({ job }: { job: JobView }) => {
         </Words>
       </Column>
       <View flexDirection="row" flexWrap="wrap" columnGap="$5" rowGap="$2">
-        <Elevation label="from behind" angle={roll} positive="right side down" negative="left side down" />
-        <Elevation label="from its right side" angle={pitch === null ? null : -pitch} positive="nose down" negative="nose up" />
+        <Elevation label="from behind" angle={roll} most={most} positive="right side down" negative="left side down" />
+        <Elevation
+          label="from its right side"
+          angle={pitch === null ? null : -pitch}
+          most={most}
+          positive="nose down"
+          negative="nose up"
+        />
       </View>
     </Column>
   )
@@ -38,18 +45,17 @@ const Live = ({ job }: { job: JobView }) => {
 const width = 280
 const height = 96
 
+interface ElevationProps {
+  readonly label: string
+  readonly angle: number | null
+  /** What may be left after both placements, degrees. */
+  readonly most: number
+  readonly positive: string
+  readonly negative: string
+}
+
 /** An elevation with its dimensioned angle: the airframe's line over the level it should keep. Clockwise is positive. */
-const Elevation = ({
-  label,
-  angle,
-  positive,
-  negative,
-}: {
-  label: string
-  angle: number | null
-  positive: string
-  negative: string
-}) => {
+const Elevation = ({ label, angle, most, positive, negative }: ElevationProps) => {
   const c = useColours()
   const deg = angle === null ? 0 : degrees(angle)
   const [x, y] = [width / 2, 52]
@@ -76,6 +82,7 @@ const Elevation = ({
           level
         </SvgText>
       </Svg>
+      <Rule label={`Tilt ${label}`} value={angle === null ? null : deg} min={-most} max={most} unit="deg" judged={false} />
     </Column>
   )
 }
