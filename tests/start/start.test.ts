@@ -77,7 +77,7 @@ let port = 0
 const call = async (path: string, init: RequestInit & { cookie?: string } = {}) => {
   const response = await fetch(`http://127.0.0.1:${port}/api${path}`, {
     ...init,
-    headers: { 'content-type': 'application/json', cookie: init.cookie ?? '' },
+    headers: { 'content-type': 'application/json', cookie: init.cookie ?? '', ...init.headers },
   })
   return {
     status: response.status,
@@ -152,6 +152,30 @@ describe('npm start', () => {
     expect([...seen.keys()].filter((status) => status !== 200 && status !== 503)).toEqual([])
     await healthy()
     expect((await call('/airframes?limit=1', { cookie })).status).toBe(200)
+  })
+
+  test('a take that ends while the database is away is kept once it is back', async () => {
+    const key = () => ({ 'idempotency-key': `start-${Math.round(performance.now() * 1000)}` })
+    const post = (path: string, body: unknown = {}) =>
+      call(path, { method: 'POST', body: JSON.stringify(body), cookie, headers: key() })
+    const { id } = (await post('/airframes/N4-031/jobs')).body as { id: string }
+    const benches = (await call('/benches', { cookie })).body as unknown as { id: string; name: string }[]
+    await post(`/benches/${benches.find((b) => b.name === 'North bench')?.id}/hold`, { job: id })
+    await new Promise((resolve) => setTimeout(resolve, 1_500))
+    expect((await post(`/jobs/${id}/takes`, { check: 'sensors.gyroRest' })).status).toBe(202)
+    await new Promise((resolve) => setTimeout(resolve, 4_700))
+    process.kill(processes().postgres, 'SIGINT')
+    await healthy()
+    let entries: unknown[] = []
+    for (
+      const end = Date.now() + 15_000;
+      Date.now() < end && entries.length === 0;
+      await new Promise((resolve) => setTimeout(resolve, 200))
+    )
+      entries = ((await call(`/jobs/${id}`, { cookie })).body as { entries?: unknown[] }).entries ?? []
+    expect(entries).toEqual([
+      expect.objectContaining({ body: expect.objectContaining({ kind: 'take', verdict: 'pass' }) as unknown }),
+    ])
   })
 
   test('killed itself, it leaves nothing running, and a start after it answers within 10 s and has lost nothing', async () => {

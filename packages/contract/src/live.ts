@@ -27,6 +27,7 @@ export const takeTell = z.strictObject({
   segment: z.int().nonnegative(),
   share: z.number().min(0).max(1),
   seq: z.int().optional(),
+  detail: z.string().optional().describe('why a take that nobody stopped was not kept'),
 })
 
 /** Somebody appended to a job card, or the hold of a bench changed: read it anew. */

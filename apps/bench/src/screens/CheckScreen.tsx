@@ -86,6 +86,9 @@ const CheckBody = ({ job, check, panel, problem }: BodyProps) => {
       </Column>
       <Column gap="$4" minWidth={0} $wide={{ flex: 1 }}>
         <ProblemNotice problem={problem} />
+        {running?.phase === 'aborted' && running.detail !== undefined && (
+          <Notice title="The take was not kept" detail={running.detail} todo="Nothing of it is on the card. Take it again." />
+        )}
         <LinkNotice job={job} />
         {job.closedAt === null && job.bench === null && <BenchChoice job={job} />}
         {missingNeeds(check, job.standings).length > 0 && job.closedAt === null && (

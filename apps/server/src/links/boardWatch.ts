@@ -36,7 +36,7 @@ const noticeSettings = async (db: Database, jobs: Jobs, jobId: string | null, li
 
 /**
  * Appends what differs between the settings seen last and those seen now, and keeps the new ones for the next time.
- * Equal values are no change.
+ * Equal values are no change; values never seen before are none either, unless the caller knows what was there.
  */
 export const recordSettings = async (
   db: Database,
@@ -45,9 +45,10 @@ export const recordSettings = async (
   seen: Settings,
   why: Pick<ChangeBody, 'cause' | 'remedyOf'>,
   requestKey: string | null = null,
+  knownBefore: Settings | null = null,
 ): Promise<number | null> => {
   const airframe = await db.airframes.findByPk(job.airframeId, { transaction: job.transaction, rejectOnEmpty: true })
-  const before = airframe.get('boardSettings') as Settings | null
+  const before = (airframe.get('boardSettings') as Settings | null) ?? knownBefore
   await airframe.update({ boardSettings: seen }, { transaction: job.transaction })
   const differing = Object.entries(seen)
     .map(([name, to]) => ({ name, from: before?.[name] ?? null, to }))

@@ -2,8 +2,8 @@ import type { Evidence, Finding, Person, Segment, TakeTell } from '@taraf/contra
 import { checkById, checks, evaluate, missingNeeds, refusal, type Check } from '@taraf/core'
 import type { Logger } from 'pino'
 import type { Config } from '../config'
-import type { Database } from '../database'
-import { ProblemError } from '../http/problem'
+import { isDatabaseAway, type Database } from '../database'
+import { ProblemError, problemFrom } from '../http/problem'
 import type { Jobs } from '../jobs/jobs'
 import type { BenchLink } from '../links/benchLink'
 import type { Benches } from '../links/benches'
@@ -75,8 +75,9 @@ export class Takes {
     this.running.set(job, running)
     void this.run(job, bench.name, board, link, running, view.sheet, requestKey)
       .catch((error: unknown) => {
-        if (!(error instanceof Aborted)) this.log.warn({ err: error, job }, 'take not kept')
-        this.say(running, { phase: 'aborted' })
+        const stopped = error instanceof Aborted
+        if (!stopped) this.log.warn({ err: error, job }, 'take not kept')
+        this.say(running, { phase: 'aborted', ...(stopped ? {} : { detail: problemFrom(error).detail }) })
       })
       .finally(() => {
         leave()
@@ -120,7 +121,7 @@ export class Takes {
       const written = remedy.settings === undefined ? await calibrateGyro(link) : await writeSettings(link, remedy.settings)
       return await this.jobs.change(job, async (locked) => {
         const why = { cause: `Remedy of take ${seq}.`, remedyOf: { seq, act: remedy.act } }
-        return (await recordSettings(this.db, locked, by.id, written.after, why, requestKey)) ?? seq
+        return (await recordSettings(this.db, locked, by.id, written.after, why, requestKey, written.before)) ?? seq
       })
     } finally {
       leave()
@@ -142,25 +143,39 @@ export class Takes {
     if (!lost) this.say(running, { phase: 'judging', share: 1 })
     const { verdict, findings } = lost ? { verdict: 'refused' as const, findings: captured } : evaluate(check, captured)
     const packed = lost ? null : packEvidence(captured)
-    const seq = await this.jobs.change(job, async (locked) => {
-      const entry = await locked.append(
-        by.id,
-        {
-          kind: 'take',
-          check: check.id,
-          checkVersion: check.version,
-          verdict,
-          findings,
-          evidenceSha256: packed?.sha256.toString('hex') ?? null,
-          bench,
-          board,
-        },
-        requestKey,
-      )
-      if (packed !== null) await storeEvidence(this.db, locked.transaction, job, entry.seq, packed)
-      return entry.seq
-    })
+    const seq = await this.whileAway(() =>
+      this.jobs.change(job, async (locked) => {
+        const entry = await locked.append(
+          by.id,
+          {
+            kind: 'take',
+            check: check.id,
+            checkVersion: check.version,
+            verdict,
+            findings,
+            evidenceSha256: packed?.sha256.toString('hex') ?? null,
+            bench,
+            board,
+          },
+          requestKey,
+        )
+        if (packed !== null) await storeEvidence(this.db, locked.transaction, job, entry.seq, packed)
+        return entry.seq
+      }),
+    )
     this.say(running, { phase: 'stored', share: 1, seq })
+  }
+
+  /** Tries again for a minute while the database is away, so that what was captured is not lost with it. */
+  private async whileAway<T>(work: () => Promise<T>): Promise<T> {
+    for (const until = Date.now() + 60_000; ;) {
+      try {
+        return await work()
+      } catch (error) {
+        if (!isDatabaseAway(error) || Date.now() > until) throw error
+        await new Promise((resolve) => setTimeout(resolve, 400))
+      }
+    }
   }
 
   /** The take's evidence, or the findings of one that ended before it was whole. */
