@@ -19,13 +19,17 @@ await run(async () => {
   const { serverLoad, soak } = await import('./bench/server.mjs')
   const { addBenches, addMany } = await import('./bench/world.mjs')
   erase('bench')
-  const up = await bringUp({ name: 'bench', quiet: true, rigEnv: { TARAF_RIG_COUNT: String(benches) } })
   const rows = []
+  say('First load, beside the demo alone ...')
+  const demo = await bringUp({ name: 'bench', quiet: true })
+  try {
+    rows.push(...bundleSizes(), await firstLoad(demo))
+  } finally {
+    await demo.stop()
+  }
+  const up = await bringUp({ name: 'bench', quiet: true, rigEnv: { TARAF_RIG_COUNT: String(benches) } })
   try {
     const world = await addBenches(up, benches)
-    rows.push(...bundleSizes())
-    say('First load ...')
-    rows.push(await firstLoad(up))
     say('Drawn ages ...')
     rows.push(await drawnAges(up, world))
     say('Ten thousand airframes ...')
