@@ -5,9 +5,11 @@ import tseslint from 'typescript-eslint'
 const rooms = {
   'packages/contract': { may: [], pure: true },
   'packages/core': { may: ['contract'], pure: true },
-  'packages/rig': { may: ['contract', 'core/rotation', 'core/gravity'], pure: true },
-  'apps/rig': { may: ['contract', 'rig', 'core/gravity', 'core/rotation'] },
-  'apps/server': { may: ['contract', 'core', 'rig'] },
+  'packages/rig': { may: ['contract', 'core/rotation', 'core/geometry', 'core/field'], pure: true },
+  'packages/demo': { may: ['contract', 'core', 'rig'], pure: true },
+  'apps/rig': { may: ['contract', 'rig', 'demo', 'core/rotation'] },
+  'apps/campaign': { may: ['contract', 'core', 'rig', 'demo'] },
+  'apps/server': { may: ['contract', 'core', 'rig', 'demo'] },
   'apps/bench': { may: ['contract', 'core'] },
   'tests/e2e': { may: [] },
 }
@@ -24,7 +26,7 @@ const boundaries = Object.entries(rooms).map(([room, { may, pure }]) => ({
           {
             regex: `^@taraf/(?!(${
               [...may, ...(may.includes('contract') || room === 'packages/contract' ? ['contract'] : [])]
-                .map((name) => (name === 'core' ? 'core(/.*)?' : name === 'contract' ? 'contract(/wire)?' : name))
+                .map((name) => (name === 'core' ? 'core(/.*)?' : name === 'contract' ? 'contract(/(wire|problemTypes))?' : name))
                 .join('|') || '$none'
             })$)`,
             message: `${room} may import of the project only: ${may.join(', ') || 'nothing'}.`,

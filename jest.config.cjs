@@ -12,7 +12,7 @@ const forWeb = ['babel-jest', { configFile: './babel.config.cjs', caller: { name
 const plain = {
   testEnvironment: 'node',
   transform: { '\\.[cm]?[jt]sx?$': babel },
-  transformIgnorePatterns: ['\\.cjs$', '/node_modules/(?!(canonicalize|pure-rand|pony-cause|@taraf)/)'],
+  transformIgnorePatterns: ['\\.cjs$', '/node_modules/(?!(canonicalize|pure-rand|pony-cause|@noble|@taraf)/)'],
   moduleFileExtensions: ['ts', 'tsx', 'mjs', 'cjs', 'js', 'json'],
   testPathIgnorePatterns: ['/node_modules/', '/dist/', '/dist-new/', '\\.reference\\.test\\.ts$'],
 }
@@ -21,7 +21,7 @@ const { watchPlugins: _, ...web } = require('jest-expo/web/jest-preset')
 
 module.exports = {
   projects: [
-    { ...plain, displayName: 'unit', roots: ['<rootDir>/packages', '<rootDir>/apps/rig'] },
+    { ...plain, displayName: 'unit', roots: ['<rootDir>/packages', '<rootDir>/apps/rig', '<rootDir>/apps/campaign'] },
     {
       ...web,
       displayName: 'app',
@@ -37,7 +37,7 @@ module.exports = {
     {
       ...plain,
       displayName: 'reference',
-      roots: ['<rootDir>/packages'],
+      roots: ['<rootDir>/packages', '<rootDir>/apps/campaign', '<rootDir>/apps/server'],
       testMatch: ['**/*.reference.test.ts'],
       testPathIgnorePatterns: ['/node_modules/'],
     },

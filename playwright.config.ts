@@ -11,6 +11,9 @@ export default defineConfig({
   use: {
     baseURL: process.env.TARAF_URL,
     trace: 'off',
+    // What is not there after half a minute is not coming: it is said then, not when the whole test runs out.
+    actionTimeout: 30_000,
+    screenshot: 'only-on-failure',
     launchOptions,
   },
   projects: [

@@ -16,14 +16,22 @@ await run(async () => {
   wantWeb()
   const { bundleSizes } = await import('./bench/bundle.mjs')
   const { firstLoad, drawnAges, scrolling } = await import('./bench/page.mjs')
+  const { guidedFigures } = await import('./bench/guided.mjs')
+  const { shopFigures } = await import('./bench/shop.mjs')
   const { serverLoad, soak } = await import('./bench/server.mjs')
   const { addBenches, addMany } = await import('./bench/world.mjs')
+  const { campaignSpeed, coreFigures, rigFigures } = await import('./bench/campaign.mjs')
   erase('bench')
-  const rows = []
+  say('Solvers, simulated airframe and campaign ...')
+  const rows = [...coreFigures(), ...rigFigures(), campaignSpeed()]
   say('First load, beside the demo alone ...')
   const demo = await bringUp({ name: 'bench', quiet: true })
   try {
     rows.push(...bundleSizes(), await firstLoad(demo))
+    say('Guided takes ...')
+    rows.push(...(await guidedFigures(demo)))
+    say('Settings, an image and a file of airframes ...')
+    rows.push(...(await shopFigures(demo)))
   } finally {
     await demo.stop()
   }

@@ -8,7 +8,7 @@ import { erase } from './lib/cluster.mjs'
 import { wantWeb } from './lib/web.mjs'
 import { bringUp, runningInstance } from './lib/supervise.mjs'
 
-const usage = 'npm start -- [--port N] [--reset] [--no-build]'
+const usage = 'npm start -- [--port N] [--reset] [--no-build] [--replay SEED/MOST[/STATION+STATION]]'
 
 const options = () => {
   try {
@@ -17,13 +17,14 @@ const options = () => {
         port: { type: 'string' },
         reset: { type: 'boolean' },
         'no-build': { type: 'boolean' },
+        replay: { type: 'string' },
         name: { type: 'string' },
       },
     })
     const port = Number(values.port ?? 4780)
     if (!Number.isInteger(port) || port < 1 || port > 65535)
       throw new Stop(`--port ${values.port} is no port.`, 'Give a number from 1 to 65535.')
-    return { port, reset: values.reset ?? false, build: !values['no-build'], name: values.name ?? 'main' }
+    return { port, reset: values.reset ?? false, build: !values['no-build'], replay: values.replay, name: values.name ?? 'main' }
   } catch (error) {
     throw error instanceof Stop ? error : new Stop(error.message, usage)
   }
@@ -47,7 +48,7 @@ const sure = async () => {
 }
 
 await run(async () => {
-  const { port, reset, build, name } = options()
+  const { port, reset, build, replay, name } = options()
   wantNode()
   const other = runningInstance(name)
   if (other !== null)
@@ -80,7 +81,7 @@ await run(async () => {
   process.on('SIGINT', end)
   process.on('SIGTERM', end)
   process.on('SIGHUP', end)
-  up = await bringUp({ name, port })
+  up = await bringUp({ name, port, rigEnv: replay === undefined ? {} : { TARAF_RIG_REPLAY: replay } })
   if (ended) return up.stop()
   console.log(`
 Taraf is running: ${up.url}

@@ -1,2 +1,1 @@
-import './src/noEval'
 import 'expo-router/entry'

@@ -9,7 +9,7 @@ server.on('connection', (socket, request) => watchers.set(request.url.slice(1), 
 for (let i = 1; i <= Number(count); i++) {
   const bench = `row-${i}`
   const link = new WebSocket(`${rigUrl}/bench/${bench}`, { perMessageDeflate: false })
-  link.on('open', () => link.send(encode({ id: 1, ask: 'sense', stage: 'body', rateHz: 200, rows: 3 })))
+  link.on('open', () => link.send(encode({ id: 1, ask: 'sense', stage: 'body', rateHz: 200, rows: 2 })))
   link.on('message', (bytes) => watchers.get(bench)?.send(bytes))
 }
 server.on('listening', () => process.send({ port: server.address().port }))

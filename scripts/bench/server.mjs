@@ -29,11 +29,11 @@ const spent = async (pid) => {
 /** Blocks that a watcher missed, by their sequence numbers. */
 const missed = (frames) => {
   let [next, lost] = [null, 0]
-  for (const frame of frames) {
-    const { seq } = decoder.decode(frame)
-    if (next !== null) lost += seq - next
-    next = seq + 1
-  }
+  for (const frame of frames)
+    for (const { seq } of decoder.decodeMultiple(frame)) {
+      if (next !== null) lost += seq - next
+      next = seq + 1
+    }
   return lost
 }
 
@@ -58,6 +58,7 @@ export const serverLoad = async (up, world) => {
   const screens = await Promise.all(world.linked.map(world.watch))
   await pause(2_500)
   const ours = await spent(up.pids().server)
+  const rigs = await spent(up.pids().rig)
   const lost = screens.reduce((sum, { frames }) => sum + missed(frames), 0)
   const onServer = await lostOnServer(world)
   for (const { socket } of screens) socket.terminate()
@@ -68,6 +69,11 @@ export const serverLoad = async (up, world) => {
       figure: `server, ${world.linked.length} benches watched, ratio to the bare relay`,
       found: (ours / base).toFixed(2),
       wanted: '<= 2',
+    },
+    {
+      figure: `rig process, ${world.linked.length} airframes at 200 Hz, share of one core`,
+      found: rigs.toFixed(2),
+      wanted: '< 1',
     },
     { figure: `blocks lost on the server, ${world.linked.length} benches at once`, found: String(onServer), wanted: '0' },
     { figure: `blocks that a watching screen missed, ${world.linked.length} benches at once`, found: String(lost), wanted: '0' },
@@ -89,7 +95,7 @@ export const soak = async (up, world, minutes) => {
   await pause(1_500)
   const screen = await world.watch(one)
   await pause(minutes * 60_000)
-  const blocks = screen.frames.length
+  const blocks = 2 * screen.frames.length
   const again = await world.watch(one)
   await pause(300)
   const lost = again.told.findLast((t) => t.tell === 'link')?.lostBlocks ?? NaN

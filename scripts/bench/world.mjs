@@ -3,13 +3,17 @@ import { randomUUID } from 'node:crypto'
 import pg from 'pg'
 import { WebSocket } from 'ws'
 
-const caller = (url) => {
+export const caller = (url) => {
   let cookie = ''
   return async (method, path, body) => {
     const response = await fetch(`${url}/api${path}`, {
       method,
-      headers: { cookie, 'content-type': 'application/json', 'idempotency-key': randomUUID() },
-      ...(method === 'GET' ? {} : { body: JSON.stringify(body ?? {}) }),
+      headers: {
+        cookie,
+        'content-type': Buffer.isBuffer(body) ? 'application/octet-stream' : 'application/json',
+        'idempotency-key': randomUUID(),
+      },
+      ...(method === 'GET' ? {} : { body: Buffer.isBuffer(body) ? body : JSON.stringify(body ?? {}) }),
     })
     cookie = response.headers.get('set-cookie')?.split(';')[0] ?? cookie
     if (!response.ok) throw new Error(`${method} ${path}: ${await response.text()}`)

@@ -5,7 +5,11 @@ const rows = 'role=listitem'
 
 test('airframes are searched, left by standing and sorted', async ({ page }) => {
   await signIn(page, 'piet')
-  await expect(page.getByText('39 found')).toBeVisible()
+  // Other tests register more than the demo has.
+  const found = page.getByText(/^\d+ found$/)
+  await expect(found).toBeVisible()
+  const all = (await found.textContent()) ?? ''
+  expect(Number.parseInt(all, 10)).toBeGreaterThanOrEqual(39)
   await page.keyboard.press('/')
   await expect(page.getByLabel('Search by tag, type or board')).toBeFocused()
   await page.keyboard.type('seeder')
@@ -20,7 +24,7 @@ test('airframes are searched, left by standing and sorted', async ({ page }) => 
   await page.getByLabel('Search by tag, type or board').fill('walrus')
   await expect(page.getByText('No airframe matches')).toBeVisible()
   await act(page, 'Show all').click()
-  await expect(page.getByText('39 found')).toBeVisible()
+  await expect(page.getByText(all)).toBeVisible()
 })
 
 test('everything is reached by keyboard', async ({ page }) => {
@@ -28,7 +32,7 @@ test('everything is reached by keyboard', async ({ page }) => {
   await page.keyboard.press('?')
   await expect(page.getByText('Start a take')).toBeVisible()
   await page.keyboard.press('g')
-  await expect(page.getByText('39 found')).toBeVisible()
+  await expect(page.getByText(/^\d+ found$/)).toBeVisible()
   await page.locator(rows).first().focus()
   await page.keyboard.press('Enter')
   await expect(page).toHaveURL(/airframes\/H6-001/)

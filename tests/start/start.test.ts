@@ -207,6 +207,14 @@ describe('npm start', () => {
   })
 })
 
+test('a replay lays that airframe of a campaign on a bench, and says which and with what', async () => {
+  const running = start(['--port', String(port), '--replay', '20001/2'])
+  await running.until('Ctrl-C ends it.')
+  expect(running.output()).toMatch(/On the [a-z ]+ bench lies airframe 20001 of the campaign \([A-Z]\d\), with .+\./)
+  running.child.kill('SIGTERM')
+  await running.ended
+})
+
 describe('what stops a start is said, with what to do', () => {
   const said = async (args: string[], input?: string) => {
     const one = start(args, input)
@@ -226,6 +234,11 @@ describe('what stops a start is said, with what to do', () => {
   test('a port that is none, and an option that is none', async () => {
     expect(await said(['--port', 'abc'])).toContain('no port')
     expect(await said(['--fast'])).toContain('npm start -- [--port N]')
+  })
+
+  test('a replay that nobody can read', async () => {
+    expect(await said(['--port', String(await freePort()), '--replay', 'x/2'])).toContain('no seed')
+    expect(await said(['--port', String(await freePort()), '--replay', '7/2/kitchen'])).toContain('no station "kitchen"')
   })
 
   test('a reset that is not confirmed erases nothing', async () => {

@@ -1,61 +1,65 @@
-import {
-  ask as askSchema,
-  benchLinkVersion,
-  type Ask,
-  type AskName,
-  type AnswerOf,
-  type RefusalType,
-  senseColumns,
-  type SenseColumn,
-  type SenseTell,
-  type ImuStage,
-} from '@taraf/contract'
+import { ask as askSchema, type Ask, type RefusalType } from '@taraf/contract'
 import { decode, encode } from '@taraf/contract/wire'
 import type { Rig, Sample } from '@taraf/rig'
 import type { WebSocket } from 'ws'
+import { answerAsk, type Refused } from '@taraf/rig'
+import { Streams } from './streams'
 
 const mostMalformed = 20
 const mostUnreadBytes = 512 * 1024
+/** Far beyond what a permit's renewals, an image and a technician ask together. */
+const mostAsksPerS = 4_000
 
 /**
- * The board's end of one Bench Link: answers asks in order and tells samples. It closes on a peer that keeps sending
- * what cannot be understood, or that stops reading.
+ * The board's end of one Bench Link: answers asks in order and tells samples, states and events. It closes on a peer that
+ * keeps sending what cannot be understood, that floods it, or that stops reading.
  */
 export class BoardLink {
-  private stream: { stage: ImuStage; rows: number; seq: number; block: Sample[] } | null = null
-  private waiting: { id: number } | null = null
+  private streams: Streams | null = null
+  private readonly late: { id: number; ask: 'calibrate' | 'burst' }[] = []
   private malformed = 0
+  private asked = { second: 0, count: 0 }
+  private toldState = ''
 
   constructor(
     private readonly socket: WebSocket,
     private readonly rig: Rig,
-    private readonly bootedAtMs: () => number,
-    private readonly restart: () => number,
+    private readonly host: { readonly bootedAtMs: () => number; readonly restart: () => number },
   ) {
+    rig.frames.length = 0
+    rig.board.events.length = 0
     socket.on('message', (bytes: Buffer, binary: boolean) => this.take(bytes, binary))
     socket.on('error', () => socket.terminate())
   }
 
-  get stage(): ImuStage {
-    return this.stream?.stage ?? 'body'
+  get stage() {
+    return this.streams?.stage ?? 'body'
   }
 
-  /** Takes a sample of the rig into the running block, and answers a calibration that has ended. */
+  /** Passes on what the rig shows after a step. */
   sampled(sample: Sample): void {
-    this.endCalibration()
-    if (this.stream === null) return
-    this.stream.block.push(sample)
-    if (this.stream.block.length < this.stream.rows) return
-    this.send(senseOf(this.stream.stage, this.stream.seq, this.stream.block))
-    this.stream.seq += 1
-    this.stream.block = []
+    const { rig } = this
+    this.answerLate()
+    for (const block of this.streams?.take(rig, sample) ?? []) this.send(block)
+    for (const event of rig.board.events.splice(0)) this.send({ tell: 'event', event })
+    this.tellState()
   }
 
   close(code: number, reason: string): void {
     this.socket.close(code, reason)
   }
 
+  private tellState(): void {
+    const state = this.rig.state()
+    const now = `${state.power}${state.powerId}${state.motors}${state.radio}${state.mode}${state.refusing.join()}${state.lossPhase}${state.permit ?? ''}`
+    if (now === this.toldState) return
+    const first = this.toldState === ''
+    this.toldState = now
+    if (!first) this.send({ tell: 'state', state })
+  }
+
   private take(bytes: Buffer, binary: boolean): void {
+    if (this.floods()) return this.close(1008, 'too many messages')
     if (!binary) return this.notUnderstood(null, 'a text frame; Bench Link speaks CBOR in binary frames')
     let item: unknown
     try {
@@ -66,66 +70,66 @@ export class BoardLink {
     const parsed = askSchema.safeParse(item)
     if (parsed.success) return this.answer(parsed.data)
     const issue = parsed.error.issues[0]
-    this.notUnderstood(idOf(item), `${issue?.path.join('.') || 'message'}: ${issue?.message ?? 'unreadable'}`)
+    const detail = `${issue?.path.join('.') || 'message'}: ${issue?.message ?? 'unreadable'}`
+    if (issue?.path[0] === 'ask') return this.notUnderstood(idOf(item), detail, 'unknown')
+    this.notUnderstood(idOf(item), detail)
   }
 
   private answer(ask: Ask): void {
-    switch (ask.ask) {
-      case 'hello':
-        return ask.version === benchLinkVersion
-          ? this.reply(ask, {
-              version: benchLinkVersion,
-              speaker: 'simulated board',
-              bootedAtMs: this.bootedAtMs(),
-              state: this.rig.state(),
-            })
-          : this.refuse(ask.id, 'version', `version ${ask.version} is not spoken here, version ${benchLinkVersion} is`)
-      case 'identity':
-        return this.reply(ask, this.rig.plan.identity)
-      case 'settings.list':
-        return this.reply(ask, { settings: this.rig.list() })
-      case 'settings.write': {
-        const wrong = this.rig.write(ask.values)
-        return wrong === null ? this.reply(ask, {}) : this.refuse(ask.id, 'out-of-range', `${wrong}; nothing was written`)
-      }
-      case 'settings.save':
-        this.rig.save()
-        return this.reply(ask, {})
-      case 'sense':
-        this.stream = { stage: ask.stage, rows: ask.rows, seq: 0, block: [] }
-        return this.reply(ask, {})
-      case 'calibrate':
-        if (this.waiting !== null) return this.refuse(ask.id, 'busy', 'a calibration is running')
-        this.waiting = { id: ask.id }
-        return this.rig.calibrate()
-      case 'restart':
-        this.reply(ask, { backInMs: this.restart() })
-        return this.close(1012, 'restarting')
+    const later = () => void this.late.push({ id: ask.id, ask: ask.ask as 'calibrate' | 'burst' })
+    const answer = answerAsk(this.rig, ask, { ...this.host, later })
+    if (answer === null) return
+    if ('refusal' in answer) return this.refuse(ask.id, (answer as Refused).refusal, (answer as Refused).detail)
+    if (ask.ask === 'sense') this.streams = new Streams(ask.stage, ask.rows, ask.streams ?? [])
+    this.send({ id: ask.id, answer })
+    if (ask.ask === 'restart') this.close(1012, 'restarting')
+  }
+
+  /** Answers a calibration or a burst that has ended. */
+  private answerLate(): void {
+    for (const [i, { id, ask }] of this.late.entries()) {
+      const answer = ask === 'calibrate' ? this.calibrated() : this.burst()
+      if (answer === null) continue
+      this.late.splice(i, 1)
+      if ('refusal' in answer) this.refuse(id, (answer as Refused).refusal, (answer as Refused).detail)
+      else this.send({ id, answer })
+      return
     }
   }
 
-  private endCalibration(): void {
-    if (this.waiting === null) return
-    const result = this.rig.calibrationResult()
-    if (result === null) return
-    const { id } = this.waiting
-    this.waiting = null
-    if (result === 'moving')
-      return this.refuse(id, 'moving', 'the airframe moved while the gyro was measured; nothing was changed')
-    this.send({ id, answer: { values: result } })
+  private calibrated(): { values: object } | Refused | null {
+    const result = this.rig.board.calibrationResult()
+    return result === 'moving'
+      ? { refusal: 'moving', detail: 'the airframe moved while the gyro was measured; nothing was changed' }
+      : result === null
+        ? null
+        : { values: result }
   }
 
-  private reply<Name extends AskName>(ask: Ask & { ask: Name }, answer: AnswerOf<Name>): void {
-    this.send({ id: ask.id, answer })
+  private burst(): object | null {
+    const taken = this.rig.takeBurst()
+    if (taken === null) return null
+    const { rateHz, rows } = taken
+    const columns = [0, 1, 2]
+      .flatMap((i) => [rows.map((r) => r.force[i] as number)])
+      .concat([0, 1, 2].map((i) => rows.map((r) => r.rate[i] as number)))
+    return { rateHz, values: Float32Array.from(columns.flat()) }
+  }
+
+  private floods(): boolean {
+    const second = Math.floor(performance.now() / 1000)
+    if (second !== this.asked.second) this.asked = { second, count: 0 }
+    this.asked.count += 1
+    return this.asked.count > mostAsksPerS
   }
 
   private refuse(id: number | null, type: RefusalType, detail: string): void {
     this.send({ id, refusal: { type, detail } })
   }
 
-  private notUnderstood(id: number | null, detail: string): void {
+  private notUnderstood(id: number | null, detail: string, type: RefusalType = 'malformed'): void {
     this.malformed += 1
-    this.refuse(id, 'malformed', detail)
+    this.refuse(id, type, detail)
     if (this.malformed >= mostMalformed) this.close(1008, 'too much that cannot be understood')
   }
 
@@ -139,19 +143,3 @@ const idOf = (item: unknown): number | null =>
   typeof item === 'object' && item !== null && 'id' in item && Number.isSafeInteger(item.id) && Number(item.id) >= 0
     ? Number(item.id)
     : null
-
-const senseOf = (stage: ImuStage, seq: number, block: readonly Sample[]): SenseTell => {
-  const columns: Record<SenseColumn, (s: Sample) => number> = {
-    ax: (s) => s.force[0],
-    ay: (s) => s.force[1],
-    az: (s) => s.force[2],
-    gx: (s) => s.rate[0],
-    gy: (s) => s.rate[1],
-    gz: (s) => s.rate[2],
-    roll: (s) => s.attitude.roll,
-    pitch: (s) => s.attitude.pitch,
-    yaw: (s) => s.attitude.yaw,
-  }
-  const values = Float32Array.from(senseColumns.flatMap((name) => block.map(columns[name])))
-  return { tell: 'sense', seq, stage, t: Float64Array.from(block, (s) => s.t), values }
-}

@@ -1,26 +1,48 @@
 import type { AddressInfo } from 'node:net'
-import { localGravity } from '@taraf/core/gravity'
-import { demoBenches, demoRig } from '@taraf/rig'
+import { benchesReplaying, demoBenches, demoShop, drawFromText, drawnAt, rigOf, type BenchOrder } from '@taraf/demo'
 import { z } from 'zod'
 import { rigServer } from './rigServer'
 
-/** Runs the demo's rigs, or `TARAF_RIG_COUNT` sound ones. Tells its parent the port, and ends with it. */
+/**
+ * Runs the demo's rigs, or `TARAF_RIG_COUNT` sound ones, or the demo's with an airframe of a campaign on one bench
+ * (`TARAF_RIG_REPLAY`: its seed, a slash, and the draw). Tells its parent the port, and ends with it.
+ */
 const options = z
   .object({
     TARAF_RIG_PORT: z.coerce.number().int().min(0).max(65535).default(0),
     TARAF_RIG_COUNT: z.coerce.number().int().min(1).max(200).optional(),
     TARAF_RIG_SEED: z.coerce.number().int().default(1),
-    TARAF_LAT: z.coerce.number().min(-90).max(90).default(54.2),
+    TARAF_RIG_REPLAY: z.string().optional(),
   })
   .parse(process.env)
 
-const gravity = localGravity({ lat: options.TARAF_LAT })
-const plans =
-  options.TARAF_RIG_COUNT === undefined
-    ? demoBenches
-    : Array.from({ length: options.TARAF_RIG_COUNT }, (_, i) => ({ bench: `row-${i + 1}`, board: `FB-${9000 + i}`, faults: {} }))
+const refuse = (why: string): never => {
+  process.send?.({ stop: why, todo: 'Give the seed and the draw as the campaign printed them: npm start -- --replay SEED/MOST' })
+  process.exit(2)
+}
+
+const replayed = (text: string): readonly BenchOrder[] => {
+  const [seed = '', ...draw] = text.split('/')
+  const drawn = drawFromText(draw.join('/'))
+  if (!/^\d{1,10}$/.test(seed)) return refuse(`--replay: "${seed}" is no seed.`)
+  if (typeof drawn === 'string') return refuse(`--replay: ${drawn}.`)
+  const orders = benchesReplaying(Number(seed), drawn)
+  const { bench, type, faults = [] } = orders.find((o) => o.faults !== undefined) ?? refuse('--replay: no bench builds its type.')
+  console.log(`On the ${bench} bench lies airframe ${seed} of the campaign (${type}), with ${faults.join(', ') || 'no fault'}.`)
+  return orders
+}
+
+const row = (count: number): readonly BenchOrder[] =>
+  Array.from({ length: count }, (_, i) => ({ bench: `row-${i + 1}`, type: 'N4', board: `FB-${9000 + i}`, seed: i }))
+
+const { TARAF_RIG_COUNT: count, TARAF_RIG_REPLAY: replay, TARAF_RIG_SEED: shift } = options
 const rigs = new Map(
-  plans.map(({ bench, board, faults }, i) => [bench, demoRig(board, faults, options.TARAF_RIG_SEED + i, gravity)]),
+  replay !== undefined
+    ? replayed(replay).map(({ bench, ...order }) => [bench, rigOf(order, demoShop(drawnAt))])
+    : (count === undefined ? demoBenches : row(count)).map(({ bench, ...order }) => [
+        bench,
+        rigOf({ ...order, seed: shift + order.seed }, demoShop(new Date())),
+      ]),
 )
 
 const { server, stop } = rigServer(rigs)

@@ -1,12 +1,14 @@
+import { createHash } from 'node:crypto'
 import type { AddressInfo } from 'node:net'
 import { benchLinkMaxBytes } from '@taraf/contract'
 import { decode, encode } from '@taraf/contract/wire'
-import { demoRig } from '@taraf/rig'
+import { demoShop, rigOf } from '@taraf/demo'
+import { identityBlock } from '@taraf/rig'
 import fc from 'fast-check'
 import { WebSocket } from 'ws'
 import { rigServer } from './rigServer'
 
-const { server, stop } = rigServer(new Map([['north', demoRig('FB-7', {}, 1, 9.81)]]))
+const { server, stop } = rigServer(new Map([['north', rigOf({ type: 'N4', board: 'FB-7', seed: 1 }, demoShop(new Date()))]]))
 let port = 0
 beforeAll(async () => {
   await new Promise<void>((resolve) => server.listen(0, '127.0.0.1', resolve))
@@ -124,6 +126,76 @@ describe('Bench Link', () => {
     )
   })
 
+  test('a burst is answered when it ends, 4000 rows a second, and a second one meanwhile is refused', async () => {
+    const peer = await connect()
+    peer.send({ id: 1, ask: 'burst', seconds: 0.2 })
+    peer.send({ id: 2, ask: 'burst', seconds: 0.2 })
+    expect(await answerTo(peer, 2)).toMatchObject({ refusal: { type: 'busy' } })
+    const { answer } = (await answerTo(peer, 1)) as unknown as { answer: { rateHz: number; values: Float32Array } }
+    expect([answer.rateHz, answer.values.length]).toEqual([4000, 6 * 800])
+    expect(answer.values[2 * 800 + 400]).toBeLessThan(-9)
+    peer.socket.close()
+  })
+
+  test('an image cut off with the link is found in the loader, read back, gone on with, and runs', async () => {
+    const image = Uint8Array.from({ length: 3000 }, (_, i) => i & 0xff)
+    const first = await connect()
+    first.send({ id: 1, ask: 'image.map' })
+    const { answer } = (await answerTo(first, 1)) as unknown as { answer: Record<'start' | 'identityAt' | 'blockBytes', number> }
+    const { start, identityAt, blockBytes } = answer
+    first.send({ id: 2, ask: 'identity' })
+    const target = String(((await answerTo(first, 2)) as { answer?: { target: string } }).answer?.target)
+    image.set(identityBlock(target, { name: 'shoreline', version: '3.2.9', features: ['compass'] }), identityAt - start)
+    first.send({ id: 9, ask: 'image.begin' })
+    expect(await answerTo(first, 9)).toHaveProperty('answer')
+    first.send({ id: 3, ask: 'image.write', address: start, data: image.subarray(0, blockBytes) })
+    expect(await answerTo(first, 3)).toHaveProperty('answer')
+    first.socket.close()
+    await first.closed
+
+    const peer = await connect()
+    const ask = async (id: number, body: object) => {
+      peer.send({ id, ...body })
+      return answerTo(peer, id)
+    }
+    expect(await ask(1, { ask: 'identity' })).toMatchObject({ answer: { loader: true, firmware: null } })
+    expect(await ask(2, { ask: 'settings.list' })).toMatchObject({ refusal: { type: 'loader' } })
+    expect(await ask(30, { ask: 'image.map' })).toMatchObject({ answer: { written: blockBytes } })
+    const read = (await ask(3, { ask: 'image.read', address: start, length: blockBytes })) as { answer?: { data: Uint8Array } }
+    expect(Buffer.from(read.answer?.data ?? []).equals(Buffer.from(image.subarray(0, blockBytes)))).toBe(true)
+    const sha256 = createHash('sha256').update(image).digest('hex')
+    expect(await ask(4, { ask: 'image.end', sha256 })).toMatchObject({ refusal: { type: 'hash' } })
+    for (let at = blockBytes, id = 5; at < image.length; at += blockBytes, id++)
+      expect(
+        await ask(id, { ask: 'image.write', address: start + at, data: image.subarray(at, at + blockBytes) }),
+      ).toHaveProperty('answer')
+    expect(await ask(20, { ask: 'image.end', sha256 })).toMatchObject({ answer: { firmware: { version: '3.2.9' } } })
+    expect(await ask(21, { ask: 'identity' })).toMatchObject({ answer: { loader: false, firmware: { version: '3.2.9' } } })
+    peer.socket.close()
+  })
+
+  test('a flood of asks is closed, and the next link is served', async () => {
+    const peer = await connect()
+    const frame = encode({ id: 1, ask: 'state' })
+    for (let i = 0; i < 9_000; i++) if (peer.socket.readyState === WebSocket.OPEN) peer.socket.send(frame)
+    expect(await peer.closed).toBe(1008)
+    const again = await connect()
+    again.send({ id: 1, ask: 'identity' })
+    expect(await answerTo(again, 1)).toHaveProperty('answer')
+    again.socket.close()
+  })
+
+  test('a peer that stops reading is dropped, and memory does not grow with it', async () => {
+    const peer = await connect()
+    peer.socket.pause()
+    const before = process.memoryUsage().rss
+    for (let i = 0; i < 3_000; i++) peer.send({ id: i, ask: 'settings.list' })
+    await new Promise((resolve) => setTimeout(resolve, 1_500))
+    expect(process.memoryUsage().rss - before).toBeLessThan(150e6)
+    peer.socket.resume()
+    expect(await peer.closed).not.toBe(1000)
+  })
+
   test('a frame over the limit and text frames do no harm', async () => {
     const peer = await connect()
     peer.socket.send('hello')
@@ -143,6 +215,27 @@ describe('the hands', () => {
   test('do what they are told and say how it lies', async () => {
     const reply = await hands(JSON.stringify({ act: 'lay', way: 'reversed' }))
     expect(await reply.json()).toMatchObject({ way: 'reversed', moving: true })
+  })
+  test('say with 409 why something cannot be done now, and change nothing', async () => {
+    const plug = (source: string) => hands(JSON.stringify({ act: 'battery', source }))
+    await plug('pack')
+    const reply = await hands(JSON.stringify({ act: 'replace', part: 'receiver' }))
+    expect(reply.status).toBe(409)
+    expect(await reply.json()).toMatchObject({ error: expect.stringContaining('battery') as string })
+    await plug('none')
+  })
+  test('pull the cable: the link closes, none is taken, and with the cable the board is there again', async () => {
+    const cable = (plugged: boolean) => hands(JSON.stringify({ act: 'cable', in: plugged }))
+    await new Promise((resolve) => setTimeout(resolve, 1300))
+    const peer = await connect()
+    await cable(false)
+    expect(await peer.closed).toBe(1001)
+    await expect(connect()).rejects.toThrow()
+    await cable(true)
+    const again = await connect()
+    again.send({ id: 1, ask: 'identity' })
+    expect(await answerTo(again, 1)).toHaveProperty('answer')
+    again.socket.close()
   })
   test('refuse what is no act', async () => {
     expect((await hands('{"act":"fly"}')).status).toBe(400)

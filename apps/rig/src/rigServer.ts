@@ -1,10 +1,9 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import { benchLinkMaxBytes, handAct, type HandsState } from '@taraf/contract'
-import { stepS, type Rig } from '@taraf/rig'
+import { actOn, handsOf, stepS, type Rig } from '@taraf/rig'
 import { WebSocketServer } from 'ws'
 import { BoardLink } from './boardLink'
 
-const restartMs = 1200
 /** Held up for longer, the process has been suspended: what lies in between was never sampled. */
 const longestCatchUpMs = 3_000
 
@@ -13,12 +12,16 @@ class RigBench {
   private bootedAtMs = Date.now()
   private steps = 0
   private awayUntilMs = 0
+  private boots: number
   link: BoardLink | null = null
 
-  constructor(readonly rig: Rig) {}
+  constructor(readonly rig: Rig) {
+    this.boots = rig.board.boots
+  }
 
   /** Steps the rig up to now. After a pause of the whole process the samples in between are missing, as they would be. */
   tick(nowMs: number): void {
+    this.noticeBoot(nowMs)
     if (nowMs < this.awayUntilMs) return
     const due = Math.floor((nowMs - this.bootedAtMs) / (stepS * 1000)) - this.steps
     const skipped = due * stepS * 1000 > longestCatchUpMs ? due : 0
@@ -26,22 +29,43 @@ class RigBench {
     for (let i = skipped; i < due; i++) {
       const sample = this.rig.step(this.link?.stage ?? 'body')
       this.link?.sampled(sample)
+      this.rig.frames.length = 0
     }
     this.steps += Math.max(0, due)
   }
 
+  /** The link runs over the cable; a board that starts takes no link yet. */
   get away(): boolean {
-    return Date.now() < this.awayUntilMs
+    return !this.rig.power.cable || Date.now() < this.awayUntilMs
   }
 
-  bootedAt = (): number => this.bootedAtMs
+  /** The cable was taken out, or the power went: the link is gone with it. */
+  afterHands(): void {
+    this.noticeBoot(Date.now())
+    if (!this.rig.power.cable) this.link?.close(1001, 'the cable is out')
+  }
 
-  restart = (): number => {
-    this.rig.restart()
-    this.awayUntilMs = Date.now() + restartMs
-    this.bootedAtMs = this.awayUntilMs
+  readonly host = {
+    bootedAtMs: (): number => this.bootedAtMs,
+    restart: (): number => {
+      const awayMs = this.rig.restart() * 1000
+      this.begin(Date.now() + awayMs)
+      return awayMs
+    },
+  }
+
+  /** The board started by itself: power came. */
+  private noticeBoot(nowMs: number): void {
+    if (this.rig.board.boots === this.boots) return
+    this.link?.close(1012, 'restarting')
+    this.begin(nowMs)
+  }
+
+  private begin(atMs: number): void {
+    this.boots = this.rig.board.boots
+    this.awayUntilMs = atMs
+    this.bootedAtMs = atMs
     this.steps = 0
-    return restartMs
   }
 }
 
@@ -58,7 +82,7 @@ export const rigServer = (rigs: ReadonlyMap<string, Rig>): { server: Server; sto
   const server = createServer((request, response) => {
     const bench = benchAt(request.url, 'hands')
     if (bench === undefined) return void response.writeHead(404).end()
-    hands(bench.rig, request, response)
+    hands(bench, request, response)
   })
   const sockets = new WebSocketServer({ noServer: true, maxPayload: benchLinkMaxBytes, perMessageDeflate: false })
   server.on('upgrade', (request, socket, head) => {
@@ -66,10 +90,12 @@ export const rigServer = (rigs: ReadonlyMap<string, Rig>): { server: Server; sto
     if (bench === undefined || bench.away) return socket.destroy()
     sockets.handleUpgrade(request, socket, head, (peer) => {
       bench.link?.close(4001, 'another link took over')
-      const link = new BoardLink(peer, bench.rig, bench.bootedAt, bench.restart)
+      const link = new BoardLink(peer, bench.rig, bench.host)
       bench.link = link
       peer.on('close', () => {
-        if (bench.link === link) bench.link = null
+        if (bench.link !== link) return
+        bench.link = null
+        bench.rig.board.linkClosed()
       })
     })
   })
@@ -87,10 +113,10 @@ export const rigServer = (rigs: ReadonlyMap<string, Rig>): { server: Server; sto
   }
 }
 
-const hands = (rig: Rig, request: IncomingMessage, response: ServerResponse): void => {
+const hands = (bench: RigBench, request: IncomingMessage, response: ServerResponse): void => {
   const reply = (status: number, body: HandsState | { error: string }) =>
     void response.writeHead(status, { 'content-type': 'application/json' }).end(JSON.stringify(body))
-  if (request.method === 'GET') return reply(200, rig.hands())
+  if (request.method === 'GET') return reply(200, handsOf(bench.rig))
   let text = ''
   request.setEncoding('utf8')
   request.on('data', (part: string) => {
@@ -105,7 +131,9 @@ const hands = (rig: Rig, request: IncomingMessage, response: ServerResponse): vo
       return reply(400, { error: 'not JSON' })
     }
     if (!act.success) return reply(400, { error: act.error.issues[0]?.message ?? 'unknown act' })
-    rig.act(act.data)
-    reply(200, rig.hands())
+    const wrong = actOn(bench.rig, act.data)
+    bench.afterHands()
+    if (wrong !== null) return reply(409, { error: wrong })
+    reply(200, handsOf(bench.rig))
   })
 }

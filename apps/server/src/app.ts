@@ -4,11 +4,17 @@ import compression from 'compression'
 import connectPgSimple from 'connect-pg-simple'
 import express from 'express'
 import session from 'express-session'
+import staticGzip from 'express-static-gzip'
 import helmet from 'helmet'
 import pg from 'pg'
 import type { Logger } from 'pino'
 import { pinoHttp } from 'pino-http'
 import { airframeRoutes } from './airframes/routes'
+import { batchRoutes } from './batch/routes'
+import { imageRoutes, imageWritingRoutes } from './images/routes'
+import { ImageWriting } from './images/writing'
+import { settingsRoutes } from './settings/routes'
+import { sheetRoutes } from './sheets/routes'
 import type { Config } from './config'
 import { openDatabase } from './database'
 import { handsRoutes } from './hands/routes'
@@ -42,6 +48,7 @@ export const buildServer = (
   const benches = new Benches(db, config, notices, log)
   const jobs = jobsOf(db, people, benches, notices)
   const takes = new Takes(db, config, jobs, benches, log)
+  const images = new ImageWriting(db, jobs, benches, log)
   watchBoards(db, jobs, benches, log)
 
   const PgStore = connectPgSimple(session)
@@ -59,7 +66,7 @@ export const buildServer = (
     }),
   })
 
-  const feed = new LiveFeed(sessions, benches, takes, notices, log)
+  const feed = new LiveFeed(sessions, benches, takes, images, notices, log)
 
   const app = express()
   app.disable('x-powered-by')
@@ -107,7 +114,10 @@ export const buildServer = (
   api.use((request, _response, next) => (personOf(request), next()))
   api.use('/airframes', airframeRoutes(db, jobs))
   api.use('/benches', benchRoutes(db, benches))
-  api.use('/jobs/:job', takeRoutes(db, takes))
+  api.use('/sheets', sheetRoutes(db))
+  api.use('/images', imageRoutes(db))
+  api.use('/batch-notes', batchRoutes(db, jobs))
+  api.use('/jobs/:job', takeRoutes(db, takes), settingsRoutes(db, jobs, benches), imageWritingRoutes(db, images))
   api.use('/jobs', jobRoutes(db, jobs, people, benches, takes))
   api.use('/hands', handsRoutes(benches))
   api.use(noSuchRoute)
@@ -149,12 +159,25 @@ export const buildServer = (
 
 /** The built application: files by their names, and its one page for every route of the app. */
 const serveWeb = (app: express.Express, folder: string): void => {
-  app.use('/_expo', express.static(join(folder, '_expo'), { immutable: true, maxAge: '1y', fallthrough: false }))
-  app.use('/assets', express.static(join(folder, 'assets'), { immutable: true, maxAge: '1y', fallthrough: false }))
+  const forGood = { immutable: true, maxAge: '1y', fallthrough: false }
+  // The build leaves each file compressed beside itself: a phone's first load does not wait for it to be done again.
+  app.use(
+    '/_expo',
+    staticGzip(join(folder, '_expo'), { index: false, enableBrotli: true, orderPreference: ['br'], serveStatic: forGood }),
+  )
+  app.use('/assets', express.static(join(folder, 'assets'), forGood))
   app.use(express.static(folder, { index: false }))
   // Any other address that a browser asks a page for is a route of the app, which says itself what it does not know.
   app.get(/^\/(?!api\/|live$)/, (request, response, next) => {
     if (request.accepts('html') === false || request.headers['sec-fetch-dest'] === 'script') return next()
+    if (isStranger(request)) return response.redirect(302, `/sign-in?to=${encodeURIComponent(request.originalUrl)}`)
     response.sendFile(join(folder, 'index.html'), { headers: { 'cache-control': 'no-cache' } })
   })
 }
+
+/**
+ * Whoever has no cookie is not signed in, and gets the sign-in at once. From another site the cookie is not sent: then the
+ * application asks itself.
+ */
+const isStranger = ({ path, headers }: express.Request): boolean =>
+  path !== '/sign-in' && headers['sec-fetch-site'] !== 'cross-site' && headers.cookie?.includes('taraf=') !== true

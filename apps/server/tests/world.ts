@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import type { AddressInfo } from 'node:net'
 import type { JobView, LiveTell, Problem, Sheet } from '@taraf/contract'
-import { demoRig, type RigFaults } from '@taraf/rig'
+import { demoShop, rigOf, sheetOf, type RigOrder } from '@taraf/demo'
 import { rigServer } from '@taraf/rig-process'
 import { pino, type Logger } from 'pino'
 import { Sequelize } from 'sequelize'
@@ -9,12 +9,10 @@ import { WebSocket } from 'ws'
 import { buildServer } from '../src/app'
 import { configFrom } from '../src/config'
 import { openDatabase } from '../src/database'
-import { sheets } from '../src/demo/world'
 import { migrate } from '../src/migrations'
 import { addPerson } from '../src/people/people'
 
 const urls = JSON.parse(process.env.TARAF_TEST_URLS ?? '{}') as { superuser: string; owner: string; server: string }
-const gravity = 9.8145
 const silent = pino({ level: 'silent' })
 
 const deg = Math.PI / 180
@@ -22,13 +20,21 @@ const deg = Math.PI / 180
 export const passwords = { ines: 'saltmarsh', joren: 'dunegrass', maud: 'springtide', piet: 'oystercatcher' } as const
 type Login = keyof typeof passwords
 
-const faults: Readonly<Record<'sound' | 'faulty', Partial<RigFaults>>> = {
-  sound: {},
-  faulty: { gyroBias: [1.5 * deg, 0, 0], seating: { roll: 2 * deg, pitch: -1 * deg, yaw: 0 }, looseScrews: [0, 0, 0.9 * deg] },
+const faults: Readonly<Record<'sound' | 'faulty', NonNullable<RigOrder['spoil']>>> = {
+  sound: () => {},
+  faulty: ({ imu, board }) => {
+    imu.gyroBias = [1.5 * deg, 0, 0]
+    board.seating = { roll: 2 * deg, pitch: -1 * deg, yaw: 0 }
+    Object.assign(board, { screws: 'loose', looseShake: [0, 0, 0.9 * deg] })
+  },
 }
 
 /** A database of its own with people, two airframes on two simulated benches, a rig, and a server that serves them. */
-export const makeWorld = async () => {
+export const makeWorld = async (
+  setAside: readonly string[] = ['orientation.board', 'orientation.follow'],
+  type = 'N4',
+  withBoard = false,
+) => {
   const name = `t_${randomUUID().slice(0, 8)}`
   const superuser = new Sequelize(urls.superuser, { dialect: 'postgres', logging: false })
   await superuser.query(`CREATE DATABASE ${name} OWNER taraf_owner`)
@@ -50,7 +56,9 @@ export const makeWorld = async () => {
       role,
       password: passwords[login],
     })
-  const sheet = sheets[0] as Sheet
+  // Station by station: what a board is asked has a test of its own.
+  const { board, ...described } = sheetOf(type)
+  const sheet: Sheet = { ...described, ...(withBoard ? { board } : {}), setAside: [...setAside] } as Sheet
   const sheetId = randomUUID()
   await db.sheets.create({ id: sheetId, type: sheet.type, version: sheet.version, body: sheet })
   const benches = {} as Record<keyof typeof faults, string>
@@ -76,7 +84,12 @@ export const makeWorld = async () => {
     })
   }
 
-  const rigs = new Map(Object.entries(faults).map(([key, fault], i) => [key, demoRig(`TB-${i + 1}`, fault, 40 + i, gravity)]))
+  const rigs = new Map(
+    Object.entries(faults).map(([key, spoil], i) => [
+      key,
+      rigOf({ type: sheet.type, board: `TB-${i + 1}`, seed: 40 + i, spoil }, demoShop(new Date())),
+    ]),
+  )
   const rig = rigServer(rigs)
   await new Promise<void>((resolve) => rig.server.listen(0, '127.0.0.1', resolve))
   const rigPort = (rig.server.address() as AddressInfo).port
@@ -146,7 +159,11 @@ export class Client {
         ...(method === 'GET' ? {} : { 'content-type': 'application/json', 'idempotency-key': randomUUID() }),
         ...headers,
       },
-      ...(method === 'GET' ? {} : { body: typeof body === 'string' ? body : JSON.stringify(body ?? {}) }),
+      ...(method === 'GET'
+        ? {}
+        : {
+            body: typeof body === 'string' ? body : body instanceof Uint8Array ? Buffer.from(body) : JSON.stringify(body ?? {}),
+          }),
     })
     const cookie = response.headers.get('set-cookie')
     if (cookie !== null) this.cookie = cookie.split(';')[0] ?? ''
@@ -157,6 +174,9 @@ export class Client {
   get = <Body = Problem>(path: string) => this.call<Body>('GET', path)
   post = <Body = Problem>(path: string, body?: unknown, headers?: Record<string, string>) =>
     this.call<Body>('POST', path, body, headers)
+  /** Sends the bytes of a file. */
+  upload = <Body = Problem>(path: string, bytes: Uint8Array) =>
+    this.call<Body>('POST', path, bytes, { 'content-type': 'application/octet-stream' })
   remove = <Body = Problem>(path: string) => this.call<Body>('DELETE', path)
 
   job = async (id: string): Promise<JobView> => (await this.get<JobView>(`/jobs/${id}`)).body
@@ -181,7 +201,8 @@ export class Client {
 
   /** Takes a check to its end, laying the airframe as it asks. Returns the new entry. */
   async take(job: string, check: string, bench?: string): Promise<JobView['entries'][number]> {
-    const before = (await this.job(job)).entries.length
+    const takes = async () => (await this.job(job)).entries.filter((e) => e.body.kind === 'take')
+    const before = (await takes()).length
     const started = await this.post(`/jobs/${job}/takes`, { check })
     if (started.status !== 202) throw new Error(`not started: ${JSON.stringify(started.body)}`)
     if (check === 'orientation.level') {
@@ -190,12 +211,12 @@ export class Client {
       await new Promise((resolve) => setTimeout(resolve, 1_900))
       await eventually(async () => (await this.post(`/jobs/${job}/takes/next`)).status === 202)
     }
-    await eventually(async () => (await this.job(job)).entries.length > before, 12_000)
+    await eventually(async () => (await takes()).length > before, 20_000)
     if (check === 'orientation.level') {
       await this.post(`/hands/${bench}`, { act: 'lay', way: 'forward' })
       await new Promise((resolve) => setTimeout(resolve, 1_900))
     }
-    return (await this.job(job)).entries.at(-1) as JobView['entries'][number]
+    return (await takes()).at(-1) as JobView['entries'][number]
   }
 
   /** The live feed of this person: what is told, and how many frames of samples came. */

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { imuStage } from './evidence'
+import { imuStage } from './stage'
 import { sensorName } from './findings'
 import { settings } from './sheet'
 
@@ -9,15 +9,65 @@ export const benchLinkVersion = 1
 export const benchLinkMaxBytes = 256 * 1024
 
 const id = z.int().nonnegative()
+const output = z.int().min(1).max(12)
+const share = z.number().min(0).max(1)
+
+/** What a motor may turn under (architecture, invariant 4). */
+export const permitKind = z.enum(['spin', 'armed-bench', 'teach', 'flight'])
+
+/** Streams beside `sense`, and their columns in the order in which they lie in a block. Units are those of the evidence format. */
+export const streamColumns = {
+  mag: ['mx', 'my', 'mz'],
+  radio: [...Array.from({ length: 16 }, (_, i) => `ch${i + 1}`), 'quality'],
+  outputs: [...Array.from({ length: 12 }, (_, i) => `o${i + 1}`), 'command'],
+  escs: [...Array.from({ length: 12 }, (_, i) => `rpm${i + 1}`), ...Array.from({ length: 12 }, (_, i) => `err${i + 1}`)],
+  power: ['volts', 'amps', 'mah'],
+  baro: ['height'],
+  fix: ['fixed', 'satellites', 'dilution'],
+  meter: ['volts', 'amps', 'rail'],
+} as const satisfies Record<string, readonly string[]>
+export const streamName = z.enum(['mag', 'radio', 'outputs', 'escs', 'power', 'baro', 'fix', 'meter'])
+
+const escSettings = z.record(z.string(), z.number())
 export const ask = z.discriminatedUnion('ask', [
   z.strictObject({ id, ask: z.literal('hello'), version: z.int() }),
   z.strictObject({ id, ask: z.literal('identity') }),
+  z.strictObject({ id, ask: z.literal('state') }),
   z.strictObject({ id, ask: z.literal('settings.list') }),
   z.strictObject({ id, ask: z.literal('settings.write'), values: settings }),
   z.strictObject({ id, ask: z.literal('settings.save') }),
+  z.strictObject({ id, ask: z.literal('settings.clear') }),
   z.strictObject({ id, ask: z.literal('restart') }),
-  z.strictObject({ id, ask: z.literal('sense'), stage: imuStage, rateHz: z.literal(200), rows: z.int().min(1).max(40) }),
+  z.strictObject({
+    id,
+    ask: z.literal('sense'),
+    stage: imuStage,
+    rateHz: z.literal(200),
+    rows: z.int().min(1).max(40),
+    streams: z.array(streamName).max(8).optional(),
+  }),
+  z.strictObject({ id, ask: z.literal('burst'), seconds: z.number().min(0.05).max(2) }),
   z.strictObject({ id, ask: z.literal('calibrate'), sensor: sensorName }),
+  z.strictObject({ id, ask: z.literal('permit'), kind: permitKind, props: z.enum(['off', 'on']), powerId: z.string() }),
+  z.strictObject({ id, ask: z.literal('permit.drop'), token: z.string() }),
+  z.strictObject({
+    id,
+    ask: z.literal('spin'),
+    token: z.string(),
+    values: z.array(z.strictObject({ output, share })).max(12),
+  }),
+  z.strictObject({ id, ask: z.literal('stop') }),
+  z.strictObject({ id, ask: z.literal('image.map') }),
+  z.strictObject({ id, ask: z.literal('image.begin') }),
+  z.strictObject({ id, ask: z.literal('image.write'), address: z.int().nonnegative(), data: z.instanceof(Uint8Array) }),
+  z.strictObject({ id, ask: z.literal('image.read'), address: z.int().nonnegative(), length: z.int().min(1).max(65_536) }),
+  z.strictObject({ id, ask: z.literal('image.end'), sha256: z.hex().length(64) }),
+  z.strictObject({ id, ask: z.literal('escs.list') }),
+  z.strictObject({ id, ask: z.literal('escs.write'), outputs: z.array(output).min(1).max(12), settings: escSettings }),
+  z.strictObject({ id, ask: z.literal('sockets.list') }),
+  z.strictObject({ id, ask: z.literal('sensors.list') }),
+  z.strictObject({ id, ask: z.literal('loop') }),
+  z.strictObject({ id, ask: z.literal('log.read'), from: z.int().nonnegative(), most: z.int().min(1).max(200) }),
 ])
 
 export const boardState = z.strictObject({
@@ -25,36 +75,105 @@ export const boardState = z.strictObject({
   powerId: z.string(),
   motors: z.enum(['still', 'turning', 'armed']),
   radio: z.enum(['heard', 'lost', 'none']),
+  mode: z.string(),
+  refusing: z.array(z.string()),
+  lossPhase: z.enum(['none', 'notice', 'wait', 'act', 'end', 'recover']),
+  permit: permitKind.nullable(),
 })
+export const firmware = z.strictObject({ name: z.string(), version: z.string(), features: z.array(z.string()) })
+/** `firmware` is null while the board is in its loader and has no image that it would start. */
 export const identity = z.strictObject({
   board: z.string(),
   target: z.string(),
-  firmware: z.strictObject({ name: z.string(), version: z.string() }),
+  firmware: firmware.nullable(),
+  loader: z.boolean(),
 })
 export const boardSetting = z.strictObject({
   name: z.string(),
   unit: z.string(),
   min: z.number(),
   max: z.number(),
+  factory: z.number(),
   value: z.number(),
   saved: z.number(),
+  choices: z.array(z.string()).optional(),
 })
+export const boardEvent = z.strictObject({
+  t: z.number(),
+  what: z.string(),
+  detail: z.record(z.string(), z.unknown()).optional(),
+})
+const nothing = z.strictObject({})
 
 /** What each ask is answered with. */
 export const answers = {
   hello: z.strictObject({ version: z.int(), speaker: z.string(), bootedAtMs: z.number(), state: boardState }),
   identity,
+  state: z.strictObject({ state: boardState }),
   'settings.list': z.strictObject({ settings: z.array(boardSetting) }),
-  'settings.write': z.strictObject({}),
-  'settings.save': z.strictObject({}),
+  'settings.write': nothing,
+  'settings.save': nothing,
+  'settings.clear': nothing,
   restart: z.strictObject({ backInMs: z.number() }),
-  sense: z.strictObject({}),
+  sense: nothing,
+  burst: z.strictObject({ rateHz: z.number(), values: z.instanceof(Float32Array) }),
   calibrate: z.strictObject({ values: settings }),
+  permit: z.strictObject({ token: z.string() }),
+  'permit.drop': nothing,
+  spin: nothing,
+  stop: nothing,
+  'image.map': z.strictObject({
+    start: z.int(),
+    bytes: z.int(),
+    identityAt: z.int(),
+    blockBytes: z.int().min(1),
+    written: z.int().nonnegative().describe('bytes from the start to the last one written since the last erasure'),
+  }),
+  'image.begin': nothing,
+  'image.write': nothing,
+  'image.read': z.strictObject({ data: z.instanceof(Uint8Array) }),
+  'image.end': z.strictObject({ firmware }),
+  'escs.list': z.strictObject({
+    escs: z.array(
+      z.strictObject({ output, found: z.boolean(), firmware: z.string().nullable(), settings: escSettings.nullable() }),
+    ),
+    ranges: z.record(z.string(), z.strictObject({ min: z.number(), max: z.number(), unit: z.string() })),
+  }),
+  'escs.write': z.strictObject({ written: z.array(output) }),
+  'sockets.list': z.strictObject({
+    sockets: z.array(z.strictObject({ socket: z.int(), use: z.string(), goodFrames: z.int() })),
+  }),
+  'sensors.list': z.strictObject({
+    sensors: z.array(z.strictObject({ name: z.string(), found: z.boolean(), address: z.int() })),
+  }),
+  loop: z.strictObject({ rateHz: z.number(), load: z.number(), jitter: z.number() }),
+  'log.read': z.strictObject({
+    entries: z.array(boardEvent.extend({ entry: z.int(), boot: z.int() })),
+  }),
 } as const
 export type AskName = keyof typeof answers
 export type AnswerOf<Name extends AskName> = z.infer<(typeof answers)[Name]>
 
-export const refusalType = z.enum(['malformed', 'unknown', 'version', 'out-of-range', 'moving', 'busy'])
+export const refusalType = z.enum([
+  'malformed',
+  'unknown',
+  'version',
+  'out-of-range',
+  'moving',
+  'busy',
+  'held',
+  'power-changed',
+  'token',
+  'props',
+  'no-battery',
+  'turning',
+  'loader',
+  'not-loading',
+  'address',
+  'identity',
+  'hash',
+  'target',
+])
 export const reply = z.union([
   z.strictObject({ id, answer: z.record(z.string(), z.unknown()) }),
   z.strictObject({ id: id.nullable(), refusal: z.strictObject({ type: refusalType, detail: z.string() }) }),
@@ -76,12 +195,25 @@ export const senseTell = z.strictObject({
   values: z.instanceof(Float32Array),
 })
 export const stateTell = z.strictObject({ tell: z.literal('state'), state: boardState })
-export const tell = z.discriminatedUnion('tell', [senseTell, stateTell])
+/** Rows of another stream, laid out like a sense block. `radio` has a row for every received frame. */
+export const streamTell = z.strictObject({
+  tell: z.literal('stream'),
+  stream: streamName,
+  seq: z.int().nonnegative(),
+  t: z.instanceof(Float64Array),
+  values: z.instanceof(Float32Array),
+})
+export const eventTell = z.strictObject({ tell: z.literal('event'), event: boardEvent })
+export const tell = z.discriminatedUnion('tell', [senseTell, stateTell, streamTell, eventTell])
 
 export type Ask = z.infer<typeof ask>
 export type AskBody = Ask extends infer A ? (A extends { id: number } ? Omit<A, 'id'> : never) : never
 export type Reply = z.infer<typeof reply>
 export type RefusalType = z.infer<typeof refusalType>
+export type StreamTell = z.infer<typeof streamTell>
+export type StreamName = z.infer<typeof streamName>
+export type BoardEvent = z.infer<typeof boardEvent>
+export type Firmware = z.infer<typeof firmware>
 export type SenseTell = z.infer<typeof senseTell>
 export type Tell = z.infer<typeof tell>
 export type BoardState = z.infer<typeof boardState>

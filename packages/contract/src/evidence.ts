@@ -1,5 +1,7 @@
 import { z } from 'zod'
-import { sheetPart } from './sheet'
+import { reports } from './reports'
+import { settings, sheetPart } from './sheet'
+import { imuStage } from './stage'
 
 /** One column of samples: a list in JSON, a typed array in CBOR (RFC 8746). Every number is finite. */
 const typedColumn = z
@@ -29,7 +31,6 @@ const sameLength = (stream: object, ctx: z.RefinementCtx) => {
       ctx.addIssue({ code: 'custom', path: [name], message: `has ${values.length} samples where t has ${rows}` })
 }
 
-export const imuStage = z.enum(['raw', 'calibrated', 'body'])
 export const imuStream = z
   .strictObject({
     stage: imuStage,
@@ -44,10 +45,56 @@ export const imuStream = z
   .superRefine(sameLength)
 export const attitudeStream = z.strictObject({ t: timeColumn, roll: column, pitch: column, yaw: column }).superRefine(sameLength)
 
+export const magStream = z.strictObject({ t: timeColumn, mx: column, my: column, mz: column }).superRefine(sameLength)
+export const baroStream = z.strictObject({ t: timeColumn, height: column }).superRefine(sameLength)
+export const fixStream = z
+  .strictObject({ t: timeColumn, fixed: column, satellites: column, dilution: column })
+  .superRefine(sameLength)
+export const powerStream = z.strictObject({ t: timeColumn, volts: column, amps: column, mah: column }).superRefine(sameLength)
+/** What the meter of the bench reads: in the battery's lead, and at the board's own rail. */
+export const meterStream = z.strictObject({ t: timeColumn, volts: column, amps: column, rail: column }).superRefine(sameLength)
+
 export const segment = z.strictObject({
   label: z.string().min(1),
-  streams: z.strictObject({ imu: imuStream.optional(), attitude: attitudeStream.optional() }),
+  streams: z.strictObject({
+    imu: imuStream.optional(),
+    attitude: attitudeStream.optional(),
+    mag: magStream.optional(),
+    baro: baroStream.optional(),
+    fix: fixStream.optional(),
+    power: powerStream.optional(),
+    meter: meterStream.optional(),
+  }),
+  reports: reports.optional(),
 })
+
+/** The side of the airframe that points up at a tilt, as somebody tapped it on the plan. */
+export const side = z.enum(['front', 'rear', 'left', 'right'])
+/** Where a part sits, from the middle of the airframe, m: forward, right, down. */
+export const offset = z.strictObject({
+  forwardM: z.number().min(-3).max(3),
+  rightM: z.number().min(-3).max(3),
+  downM: z.number().min(-3).max(3),
+})
+export const observation = z.looseObject({
+  segment: z.string(),
+  up: side.optional(),
+  antenna: offset.optional(),
+  item: z.string().optional().describe('the question that this answers'),
+  answer: z.union([z.boolean(), z.number(), z.string().max(400)]).optional(),
+  note: z.string().max(400).optional(),
+  photo: z.hex().length(64).optional().describe('SHA-256 of a photo that is kept with the job card'),
+})
+
+/** A part that is built in, as it was registered. */
+export const builtPart = z.strictObject({
+  part: z.string().min(1).max(60),
+  model: z.string().min(1).max(80),
+  serial: z.string().min(1).max(60).nullable(),
+  lot: z.string().min(1).max(60).nullable(),
+})
+/** The airframe itself: its tag, its board, and what it was built from. */
+export const asBuilt = z.strictObject({ tag: z.string(), board: z.string(), parts: z.array(builtPart) })
 
 const angles = { roll: z.number(), pitch: z.number(), yaw: z.number() }
 export const place = z.strictObject({
@@ -66,20 +113,29 @@ export const evidence = z.strictObject({
   at: z.iso.datetime({ offset: true }).optional(),
   place: place.optional(),
   sheet: sheetPart.default({}),
+  airframe: asBuilt.optional(),
   board: z
     .looseObject({
       orientation: z.strictObject(angles).optional(),
+      chip: z.strictObject(angles).optional(),
       level: z.strictObject({ roll: z.number(), pitch: z.number() }).optional(),
+      settings: settings.optional(),
     })
     .default({}),
   segments: z.array(segment).min(1),
-  observations: z.array(z.looseObject({ segment: z.string() })).optional(),
+  written: settings.optional().describe('settings as they were read back after the take itself had written them'),
+  observations: z.array(observation).optional(),
 })
 
 export type Column = z.infer<typeof column>
-export type ImuStage = z.infer<typeof imuStage>
 export type ImuStream = z.infer<typeof imuStream>
 export type AttitudeStream = z.infer<typeof attitudeStream>
+export type MagStream = z.infer<typeof magStream>
+export type Offset = z.infer<typeof offset>
+export type Side = z.infer<typeof side>
+export type Observation = z.infer<typeof observation>
+export type BuiltPart = z.infer<typeof builtPart>
+export type AsBuilt = z.infer<typeof asBuilt>
 export type Segment = z.infer<typeof segment>
 export type Evidence = z.infer<typeof evidence>
 export type EvidenceInput = z.input<typeof evidence>

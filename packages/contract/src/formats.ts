@@ -1,10 +1,19 @@
 import { z } from 'zod'
+import { campaignReport } from './campaign'
 import { evidence } from './evidence'
 import { findings, findingsError } from './findings'
+import { settingsFile } from './http'
 import { entry } from './job'
 import { sheet } from './sheet'
 
-const documents = { evidence, findings: z.union([findings, findingsError]), sheet, 'job-entry': entry }
+const documents = {
+  settings: settingsFile,
+  evidence,
+  findings: z.union([findings, findingsError]),
+  sheet,
+  'job-entry': entry,
+  campaign: campaignReport,
+}
 
 /** JSON Schemas of the open formats, by the name of their file in `docs/formats/`. */
 export const jsonSchemas = (): Record<string, unknown> =>

@@ -1,6 +1,8 @@
 import { z } from 'zod'
 import { change, overall, signatureRole, standings, storedEntry } from './job'
-import { sheet } from './sheet'
+import { boardSetting } from './benchLink'
+import { builtPart, observation, offset, side } from './evidence'
+import { settings, sheet } from './sheet'
 
 export const role = z.enum(['technician', 'lead', 'reader'])
 export const person = z.strictObject({ id: z.string(), login: z.string(), name: z.string(), role })
@@ -35,6 +37,7 @@ export const jobSummary = z.strictObject({
 export const airframeView = z.strictObject({
   tag: z.string(),
   board: z.string(),
+  parts: z.array(builtPart),
   sheet,
   jobs: z.array(jobSummary),
 })
@@ -49,6 +52,7 @@ export const benchView = z.strictObject({
 export const jobView = jobSummary.extend({
   tag: z.string(),
   board: z.string(),
+  parts: z.array(builtPart),
   sheet,
   standings,
   entries: z.array(storedEntry),
@@ -56,9 +60,15 @@ export const jobView = jobSummary.extend({
   bench: benchView.nullable(),
 })
 
+/** What a check last found on other airframes of the type, by the key of each finding that is a number. */
+export const earlierTakes = z.array(z.strictObject({ tag: z.string(), at: z.string(), values: z.record(z.string(), z.number()) }))
+
 export const openedJob = z.strictObject({ id: z.string() })
 export const holdRequest = z.strictObject({ job: z.uuid() })
-export const takeRequest = z.strictObject({ check: z.string().min(1) })
+/** Goes on with a take that waits, or says what it asks for: the side that points up, where the antenna sits. */
+export const nextRequest = z.strictObject({ up: side.optional(), antenna: offset.optional() })
+/** `observations` answer the list of a check that is asked of the technician. */
+export const takeRequest = z.strictObject({ check: z.string().min(1), observations: z.array(observation).max(200).optional() })
 export const remedyRequest = z.strictObject({ seq: z.int().min(1), key: z.string().min(1) })
 export const remedyResult = z.strictObject({ seq: z.int() })
 /** Settings and firmware change through the link alone: the board's report is the evidence. */
@@ -66,6 +76,116 @@ export const changeRequest = z.strictObject({
   change: change.refine((c) => c.what === 'act' || c.what === 'part', 'only acts and parts are recorded by hand'),
   cause: z.string().trim().min(3).max(400),
 })
+export const confirmRequest = z.strictObject({ what: z.literal('props off') })
+const words = z.string().trim().min(3).max(400)
+export const itemRequest = z.strictObject({ words, blocks: z.boolean() })
+export const closeRequest = z.strictObject({ words })
+export const parkRequest = z.strictObject({ reason: words })
+
+/** Build sheets, newest version of each type first. */
+export const sheetRow = z.strictObject({
+  type: z.string(),
+  version: z.int(),
+  title: z.string(),
+  variantOf: z.string().nullable(),
+  used: z.boolean(),
+  airframes: z.int(),
+  madeAt: z.string(),
+  madeBy: z.string().nullable(),
+  why: z.string().nullable(),
+})
+export const sheetRows = z.array(sheetRow)
+export const sheetView = z.strictObject({ sheet, used: z.boolean(), versions: z.array(z.int()) })
+export const madeSheet = z.strictObject({ type: z.string(), version: z.int() })
+
+const tag = z
+  .string()
+  .trim()
+  .min(1, 'a tag is needed')
+  .max(40)
+  .regex(/^[\p{L}\p{N}][\p{L}\p{N}._ -]*$/u, 'a tag is letters, digits, points, dashes')
+export const newAirframe = z.strictObject({
+  tag,
+  type: z.string().trim().min(1, 'a type is needed'),
+  version: z.int().min(1).optional().describe('the newest where none is named'),
+  board: z.string().trim().min(1, 'the serial of the board is needed').max(60),
+  parts: z.array(builtPart).max(60).default([]),
+})
+export const registerRequest = z.strictObject({ airframes: z.array(newAirframe).min(1).max(500) })
+export const registered = z.strictObject({ tags: z.array(z.string()) })
+/** A file of airframes as it would be taken: nothing is until it is confirmed. */
+export const importPreview = z.strictObject({
+  rows: z.array(
+    z.strictObject({
+      line: z.int(),
+      tag: z.string(),
+      type: z.string(),
+      board: z.string(),
+      parts: z.int(),
+      wrong: z.array(z.string()),
+    }),
+  ),
+  wrong: z.int().describe('rows that cannot be taken'),
+})
+export const partsRequest = z.strictObject({ parts: z.array(builtPart).max(60), cause: words })
+
+export const batchNoteRequest = z.strictObject({
+  part: z.string().trim().min(1).max(60),
+  lotFrom: z.string().trim().min(1).max(60),
+  lotTo: z.string().trim().min(1).max(60),
+  defect: words,
+  inspection: words,
+})
+export const batchNote = batchNoteRequest.extend({
+  id: z.uuid(),
+  at: z.string(),
+  by: z.string(),
+  open: z.array(z.strictObject({ tag: z.string(), job: z.string() })),
+  handedOver: z.array(z.strictObject({ tag: z.string(), closedAt: z.string() })),
+  waiting: z.array(z.string()).describe('affected airframes without a job card yet'),
+})
+export const batchNotes = z.array(batchNote)
+
+/** Settings of one airframe: as the board says now, or as it was seen last. */
+export const settingsView = z.strictObject({
+  live: z.boolean(),
+  target: z.string(),
+  firmware: z.string().describe('name and version of what runs, or ran when they were seen last'),
+  settings: z.array(boardSetting),
+  changed: z.record(
+    z.string(),
+    z.strictObject({ at: z.string(), by: z.string(), cause: z.string(), from: z.number().nullable() }),
+  ),
+})
+/** A file of settings: it belongs to one firmware, whose settings it names. */
+export const settingsFile = z.strictObject({
+  format: z.literal('taraf-settings/1'),
+  target: z.string(),
+  firmware: z.string(),
+  settings,
+})
+/** What a file says; null where it does not say for what firmware it is. */
+export const readFile = z.strictObject({ firmware: z.string().nullable(), values: settings })
+export const writeRequest = z.strictObject({ values: settings, cause: words })
+export const clearRequest = z.strictObject({ cause: words })
+export const written = z.strictObject({ seq: z.int().nullable() })
+
+/** A firmware image that the shop keeps. */
+export const imageView = z.strictObject({
+  sha256: z.hex().length(64),
+  file: z.string(),
+  target: z.string(),
+  name: z.string(),
+  version: z.string(),
+  features: z.array(z.string()),
+  bytes: z.int(),
+  at: z.string(),
+  by: z.string(),
+})
+export const imageViews = z.array(imageView)
+export const imageRequest = z.strictObject({ sha256: z.hex().length(64), reason: words })
+export const keptPhoto = z.strictObject({ sha256: z.hex().length(64) })
+
 export const asideRequest = z.strictObject({ check: z.string().min(1), reason: z.string().trim().min(3).max(400) })
 export const signatureRequest = signIn.extend({ role: signatureRole })
 
@@ -78,4 +198,13 @@ export type AirframeView = z.infer<typeof airframeView>
 export type BenchView = z.infer<typeof benchView>
 export type JobSummary = z.infer<typeof jobSummary>
 export type JobView = z.infer<typeof jobView>
+export type EarlierTakes = z.infer<typeof earlierTakes>
+export type SheetRow = z.infer<typeof sheetRow>
+export type SheetView = z.infer<typeof sheetView>
+export type NewAirframe = z.infer<typeof newAirframe>
+export type ImportPreview = z.infer<typeof importPreview>
+export type BatchNote = z.infer<typeof batchNote>
+export type BatchNoteRequest = z.infer<typeof batchNoteRequest>
+export type SettingsView = z.infer<typeof settingsView>
+export type ImageView = z.infer<typeof imageView>
 export type AirframeSort = z.infer<typeof airframeSort>

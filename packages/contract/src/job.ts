@@ -7,7 +7,12 @@ export const change = z.discriminatedUnion('what', [
     what: z.literal('settings'),
     settings: z.array(z.strictObject({ name: z.string(), from: z.number().nullable(), to: z.number() })).min(1),
   }),
-  z.strictObject({ what: z.literal('firmware'), from: z.string(), to: z.string() }),
+  z.strictObject({
+    what: z.literal('firmware'),
+    from: z.string(),
+    to: z.string(),
+    meansOther: z.array(z.string()).optional().describe('settings whose unit, range or choices are others now'),
+  }),
   z.strictObject({ what: z.literal('act'), act: z.enum(['knock', 'remount']) }),
   z.strictObject({ what: z.literal('part'), part: z.string().min(1), act: z.enum(['replaced', 'fastened']) }),
 ])
@@ -28,6 +33,25 @@ const changed = z.strictObject({
   cause: z.string().min(1),
   remedyOf: z.strictObject({ seq: z.int().min(1), act: remedy.shape.act }).optional(),
 })
+/** Confirmed by a control held down, for one battery connection of one board and no other. */
+const confirmed = z.strictObject({
+  kind: z.literal('confirmed'),
+  what: z.literal('props off'),
+  powerId: z.string().min(1),
+  board: z.string(),
+})
+/** Something left for later, or that a step put out of its place: it stays on the card until it is closed by its number. */
+const item = z.strictObject({
+  kind: z.literal('item'),
+  what: z.enum(['open', 'put back', 'inspection']),
+  words: z.string().min(3).max(400),
+  blocks: z.boolean().describe('the airframe cannot be handed over before it is closed'),
+  check: z.string().optional().describe('the check whose step opened it'),
+  note: z.uuid().optional().describe('the batch note that asks for it'),
+})
+const closed = z.strictObject({ kind: z.literal('closed'), item: z.int().min(1), words: z.string().min(3).max(400) })
+const parked = z.strictObject({ kind: z.literal('parked'), reason: z.string().min(3).max(400) })
+const resumed = z.strictObject({ kind: z.literal('resumed') })
 const aside = z.strictObject({ kind: z.literal('aside'), check: z.string(), reason: z.string().min(3) })
 export const signatureRole = z.enum(['technician', 'lead'])
 const signature = z.strictObject({ kind: z.literal('signature'), role: signatureRole, over: z.hex().length(64) })
@@ -59,7 +83,18 @@ const handover = z.strictObject({
   signatures: z.array(z.strictObject({ role: signatureRole, by: z.string(), seq: z.int() })).length(2),
 })
 
-export const entryBody = z.discriminatedUnion('kind', [take, changed, aside, signature, handover])
+export const entryBody = z.discriminatedUnion('kind', [
+  take,
+  changed,
+  confirmed,
+  aside,
+  item,
+  closed,
+  parked,
+  resumed,
+  signature,
+  handover,
+])
 /** One link of a job card's chain: its body with who, when and where in the order. */
 export const entry = z.strictObject({
   job: z.string(),
@@ -76,6 +111,7 @@ export type StandingState = z.infer<typeof standingState>
 export type Standings = z.infer<typeof standings>
 export type Overall = z.infer<typeof overall>
 export type EntryBody = z.infer<typeof entryBody>
+export type ItemBody = z.infer<typeof item>
 export type TakeBody = z.infer<typeof take>
 export type ChangeBody = z.infer<typeof changed>
 export type HandoverBody = z.infer<typeof handover>

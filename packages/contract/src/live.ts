@@ -4,6 +4,11 @@ import { boardState } from './benchLink'
 /** What a screen asks to be told of. A new request replaces the one before. */
 export const watchRequest = z.strictObject({ watch: z.strictObject({ job: z.uuid().optional(), bench: z.uuid().optional() }) })
 
+/** A control is held down: what turns under it goes on for 0.2 s more. Each press has a number of its own. */
+export const keepRequest = z.strictObject({ keep: z.strictObject({ job: z.uuid(), press: z.string().min(1).max(40) }) })
+/** All that a screen sends. */
+export const screenRequest = z.union([watchRequest, keepRequest])
+
 export const linkPhase = z.enum(['none', 'connecting', 'up', 'lost'])
 /** How the link of a bench stands. Samples of a bench carry board time; `bootedAtMs` places it on the clock. */
 export const linkTell = z.strictObject({
@@ -14,10 +19,12 @@ export const linkTell = z.strictObject({
   board: z.string().nullable(),
   bootedAtMs: z.number().nullable(),
   state: boardState.nullable(),
+  loader: z.boolean().describe('the board waits in its loader for an image'),
+  powerSince: z.string().nullable().describe('when this battery connection was made'),
   lostBlocks: z.int(),
 })
 
-export const takePhase = z.enum(['capturing', 'waiting', 'judging', 'stored', 'aborted'])
+export const takePhase = z.enum(['capturing', 'waiting', 'judging', 'writing', 'stored', 'aborted'])
 /** How a running take stands: which segment, and what share of it is captured. */
 export const takeTell = z.strictObject({
   tell: z.literal('take'),
@@ -28,16 +35,33 @@ export const takeTell = z.strictObject({
   share: z.number().min(0).max(1),
   seq: z.int().optional(),
   detail: z.string().optional().describe('why a take that nobody stopped was not kept'),
+  guide: z
+    .strictObject({ words: z.string(), tiltDeg: z.number() })
+    .nullable()
+    .optional()
+    .describe('how a pose that is held by hand stands'),
+  marked: z.boolean().optional().describe('the side that points up was tapped'),
+})
+
+/** How the writing of an image stands. `done` and `failed` end it. */
+export const imageTell = z.strictObject({
+  tell: z.literal('image'),
+  job: z.string(),
+  version: z.string(),
+  phase: z.enum(['looking', 'writing', 'verifying', 'ending', 'restarting', 'done', 'failed']),
+  share: z.number().min(0).max(1),
+  detail: z.string().optional(),
 })
 
 /** Somebody appended to a job card, or the hold of a bench changed: read it anew. */
 export const changedTell = z.strictObject({ tell: z.literal('changed'), job: z.string().nullable() })
 
 /** Text frames of the live feed. Binary frames are Bench Link's sense blocks, as the board sent them. */
-export const liveTell = z.discriminatedUnion('tell', [linkTell, takeTell, changedTell])
+export const liveTell = z.discriminatedUnion('tell', [linkTell, takeTell, imageTell, changedTell])
 
 export type WatchRequest = z.infer<typeof watchRequest>
 export type LinkPhase = z.infer<typeof linkPhase>
 export type LinkTell = z.infer<typeof linkTell>
+export type ImageTell = z.infer<typeof imageTell>
 export type TakeTell = z.infer<typeof takeTell>
 export type LiveTell = z.infer<typeof liveTell>

@@ -1,70 +1,6 @@
 import { z } from 'zod'
 
-/**
- * Every error of the server as data (RFC 9457): a stable type, its status and what the technician can do about it.
- * `detail` of a problem says what happened this time.
- */
-export const problemTypes = {
-  'sign-in-needed': { status: 401, title: 'Not signed in', todo: 'Sign in and repeat it.' },
-  'sign-in-wrong': { status: 401, title: 'Name or password is wrong', todo: 'Check both and try again.' },
-  'too-many-tries': { status: 429, title: 'Too many tries', todo: 'Wait until the time named has passed, then try again.' },
-  'not-allowed': { status: 403, title: 'Your role cannot do this', todo: 'Ask a technician or a lead to do it.' },
-  'cross-site': {
-    status: 403,
-    title: 'The request came from another site',
-    todo: 'Open Taraf at its own address and repeat it.',
-  },
-  'not-found': { status: 404, title: 'Not found', todo: 'Go back to the list of airframes and choose again.' },
-  malformed: {
-    status: 400,
-    title: 'The request is malformed',
-    todo: 'Load the page anew; if it happens again, report the place named.',
-  },
-  'key-needed': { status: 400, title: 'The request carries no idempotency key', todo: 'Load the page anew and repeat it.' },
-  'key-reused': {
-    status: 422,
-    title: 'The idempotency key belongs to another request',
-    todo: 'Load the page anew and repeat it.',
-  },
-  'in-progress': { status: 409, title: 'The same request is still being worked on', todo: 'Wait for it to end.' },
-  'bench-held': { status: 409, title: 'Somebody else holds the bench', todo: 'Ask them to let go of it, or link another bench.' },
-  'bench-busy': { status: 409, title: 'The bench is busy', todo: 'Wait for what it is doing, or stop that first.' },
-  'bench-elsewhere': { status: 409, title: 'Another server serves this bench', todo: 'Wait a few seconds and repeat it.' },
-  'not-linked': { status: 409, title: 'No bench is linked to this job card', todo: 'Link the bench on the job card first.' },
-  'link-lost': { status: 503, title: 'The link to the board is lost', todo: 'Check the cable; the link comes back by itself.' },
-  'wrong-board': {
-    status: 409,
-    title: 'Another board is on this bench',
-    todo: 'Put the airframe of this job card on the bench, or open the card of the one that is there.',
-  },
-  'job-closed': { status: 409, title: 'The job card is handed over', todo: 'Open a new job card for further work.' },
-  'job-open': { status: 409, title: 'The airframe has an open job card', todo: 'Go on with that one.' },
-  'needs-first': { status: 409, title: 'Another check comes first', todo: 'Take the check named first.' },
-  'no-such-remedy': { status: 409, title: 'There is no such remedy', todo: 'Look at the newest take and choose from there.' },
-  'no-take': { status: 409, title: 'No take is running', todo: 'Start a take.' },
-  'board-refused': { status: 502, title: 'The board refused', todo: 'Do what the detail says, then repeat it.' },
-  'write-differs': {
-    status: 502,
-    title: 'The board did not keep what was written',
-    todo: 'Compare the values named and write again.',
-  },
-  'cannot-sign': { status: 409, title: 'This signature cannot be given', todo: 'Do what the detail says, then sign again.' },
-  'no-hands': { status: 404, title: 'This bench has no simulated hands', todo: 'Do it at the airframe itself.' },
-  'database-away': {
-    status: 503,
-    title: 'The database does not answer',
-    todo: 'Nothing is lost. Wait until it is back and repeat it.',
-  },
-  'too-large': { status: 413, title: 'The request is too large', todo: 'Send less at once.' },
-  fault: {
-    status: 500,
-    title: 'Taraf made a mistake',
-    todo: 'Repeat it; if it happens again, report the time and what you did.',
-  },
-} as const
-
-export type ProblemType = keyof typeof problemTypes
-
+/** An error of the server on the wire (RFC 9457). */
 export const problem = z.object({
   type: z.string(),
   title: z.string(),
@@ -74,10 +10,3 @@ export const problem = z.object({
   instance: z.string().optional(),
 })
 export type Problem = z.infer<typeof problem>
-
-export const makeProblem = (type: ProblemType, detail: string, instance?: string): Problem => ({
-  type: `/problems/${type}`,
-  ...problemTypes[type],
-  detail,
-  ...(instance === undefined ? {} : { instance }),
-})

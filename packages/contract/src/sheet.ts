@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { socketUses } from './socketUses'
 
 /** What a sheet may set instead of a default limit; its reason is part of the record. */
 export const limitOverride = z
@@ -25,6 +26,32 @@ export const geometry = z.strictObject({
   propDiameterM: z.number().positive(),
 })
 
+const version = z.string().regex(/^\d+(\.\d+)*$/, 'a version is numbers parted by dots')
+/** What may run on the board: what is approved, with the hash of its image where one is pinned, and what must not. */
+export const sheetFirmware = z.strictObject({
+  name: z.string().min(1),
+  approved: z.array(z.strictObject({ version, sha256: z.hex().length(64).optional() })).min(1),
+  bad: z.array(z.strictObject({ version, reason: z.string().min(3) })).optional(),
+  features: z.array(z.string()).optional().describe('what the image must have been built with'),
+})
+
+/** The flight controller board that the type is built with. */
+export const sheetBoard = z.strictObject({
+  target: z.string().min(1).describe('what the board says that it is'),
+  sockets: z
+    .array(z.strictObject({ socket: z.int().min(1).max(12), use: z.enum(socketUses) }))
+    .refine((list) => new Set(list.map((s) => s.socket)).size === list.length, 'a socket is used twice'),
+  firmware: sheetFirmware.optional(),
+})
+
+/** A function of the switch plan: on while its channel lies within the span, us. */
+export const switchRow = z.strictObject({
+  function: z.string().min(1),
+  channel: z.int().min(5).max(16),
+  from: z.int().min(800).max(2200),
+  to: z.int().min(800).max(2200),
+})
+
 export const settingValue = z.number()
 export const settings = z.record(z.string().regex(/^[a-z]+(\.[a-zA-Z0-9]+)+$/), settingValue)
 
@@ -33,14 +60,42 @@ export const sheet = z.strictObject({
   version: z.int().min(1),
   title: z.string().min(1),
   geometry,
+  board: sheetBoard.optional(),
   settings,
   limits: z.record(z.string(), limitOverride),
   setAside: z.array(z.string()).optional().describe('checks that this type does not need'),
+  asks: z.array(z.string()).optional().describe('checks that only some types need, by id'),
+  fitted: z
+    .array(z.enum(['compass', 'barometer', 'position']))
+    .optional()
+    .describe('sensors beside the imu'),
+  parts: z
+    .array(z.strictObject({ part: z.string().min(1), model: z.string().min(1), count: z.int().min(1).max(24).default(1) }))
+    .optional()
+    .describe('what it is built from'),
+  versions: z
+    .array(z.strictObject({ part: z.string().min(1), approved: z.array(z.string().min(1)).min(1) }))
+    .optional()
+    .describe('parts beside the board that have firmware'),
+  switchPlan: z.array(switchRow).optional(),
+  pastBoard: z.array(z.strictObject({ channel: z.int().min(1).max(16), what: z.string().min(1) })).optional(),
+  contents: z.array(z.string().min(1)).optional().describe('what is packed with it'),
+  variantOf: z.strictObject({ type: z.string(), version: z.int().min(1) }).optional(),
+  why: z.string().optional().describe('why this version was made'),
+  hoverAmps: z.number().positive().optional().describe('what the airframe draws from its battery in hover, A'),
+  indoors: z.boolean().optional().describe('the strength of the field is shown and not judged'),
 })
 /** The parts of a sheet that one check reads; `{}` stands for the default limits. */
 export const sheetPart = sheet.partial()
 
+/** A variant as it is written: what it says itself; the rest is its parent's. */
+export const sheetVariant = sheet.partial().required({ type: true, title: true, variantOf: true })
+
 export type Sheet = z.infer<typeof sheet>
+export type SheetInput = z.input<typeof sheet>
+export type SheetVariant = z.infer<typeof sheetVariant>
+export type SheetFirmware = z.infer<typeof sheetFirmware>
+export type SwitchRow = z.infer<typeof switchRow>
 export type SheetPart = z.infer<typeof sheetPart>
 export type Geometry = z.infer<typeof geometry>
 export type Settings = z.infer<typeof settings>

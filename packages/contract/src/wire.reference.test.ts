@@ -1,4 +1,4 @@
-import { decode, encode } from './wire'
+import { decode, decodeSequence, encode } from './wire'
 
 const hex = (bytes: Uint8Array) => Buffer.from(bytes).toString('hex')
 const bytes = (text: string) => Uint8Array.from(Buffer.from(text, 'hex'))
@@ -37,4 +37,11 @@ describe('typed arrays of RFC 8746', () => {
 test('an item cut short is refused at every length', () => {
   const whole = encode({ tell: 'sense', t: new Float64Array([1, 2, 3]) })
   for (let cut = 0; cut < whole.length; cut++) expect(() => decode(whole.slice(0, cut))).toThrow()
+})
+
+// RFC 8742: a CBOR sequence is the encoded items one behind the other.
+test('a sequence is its items, in order, and one cut short is refused', () => {
+  const two = Buffer.concat([encode({ seq: 1 }), encode([2, 3])])
+  expect(decodeSequence(two)).toEqual([{ seq: 1 }, [2, 3]])
+  expect(() => decodeSequence(two.subarray(0, two.length - 1))).toThrow()
 })

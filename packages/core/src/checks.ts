@@ -1,8 +1,10 @@
 import type { Check } from './check'
+import { board } from './board/index'
+import { intake } from './intake/index'
 import { orientation } from './orientation/index'
 import { sensors } from './sensors/index'
 
 /** All checks, in the order of the work. */
-export const checks: readonly Check[] = [...sensors, ...orientation]
+export const checks: readonly Check[] = [...intake, ...board, ...sensors, ...orientation]
 
 export const checkById = (id: string): Check | undefined => checks.find((check) => check.id === id)

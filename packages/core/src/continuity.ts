@@ -4,7 +4,7 @@ import { median } from './statistics'
 const longestGapS = 0.05
 const lostShare = 0.01
 
-/** Why a stream that should be continuous is not, or null: gaps over 50 ms, over 1 % of samples lost, or too short. */
+/** Why a stream that should be continuous is not, or null: gaps over 50 ms (or two samples of a slow one), 1 % lost, too short. */
 export const discontinuity = (t: Column, wantedS: number): string | null => {
   const n = t.length
   const span = n < 2 ? 0 : (t[n - 1] as number) - (t[0] as number)
@@ -12,7 +12,8 @@ export const discontinuity = (t: Column, wantedS: number): string | null => {
   const steps = new Float64Array(n - 1)
   for (let i = 0; i < n - 1; i++) steps[i] = (t[i + 1] as number) - (t[i] as number)
   const longest = steps.reduce((most, step) => Math.max(most, step), 0)
-  if (longest > longestGapS) return `samples are missing for ${Math.round(longest * 1000)} ms`
+  // A stream that comes more slowly than ten times in half a second has its own measure of a gap.
+  if (longest > Math.max(longestGapS, 2.5 * median(steps))) return `samples are missing for ${Math.round(longest * 1000)} ms`
   const expected = span / median(steps) + 1
   const lost = 1 - n / expected
   if (lost > lostShare) return `${(lost * 100).toFixed(1)} % of the samples are lost`

@@ -38,7 +38,7 @@ describe('evaluateDocument', () => {
     ],
     ['time running backwards', withImu((s) => ((s.t as number[])[4] = -1)), 'segments[0].streams.imu.t[4]: time must rise'],
     ['an unknown stage', withImu((s) => (s.stage = 'warm')), 'segments[0].streams.imu.stage'],
-    ['an unknown check', JSON.stringify({ ...good(), check: 'motors.hum' }), 'check: expected one of sensors.gyroRest'],
+    ['an unknown check', JSON.stringify({ ...good(), check: 'motors.hum' }), 'check: expected one of intake.identity'],
     ['another format', JSON.stringify({ ...good(), format: 'taraf-evidence/9' }), 'format'],
     ['an unknown key', JSON.stringify({ ...good(), verdict: 'pass' }), 'verdict'],
     ['no segments', JSON.stringify({ ...good(), segments: [] }), 'segments'],

@@ -2,6 +2,37 @@ import type { Limit, SheetPart } from '@taraf/contract'
 
 /** Default limits, each with its unit, its source and why. A sheet may set its own with a reason. */
 export const limits = {
+  'firstPower.amps': {
+    max: 0.6,
+    unit: 'A',
+    source: 'common practice',
+    reason: 'more with nothing turning is a part that is fed wrongly, or one that will be warm and drain a parked pack',
+  },
+  'rails.volts': {
+    min: 4.9,
+    max: 5.25,
+    unit: 'V',
+    source: 'common practice',
+    reason: 'a 5 V part works from 4.75 V (from memory): what is lower on the bench has nothing left for a servo or a cold pack',
+  },
+  'rails.sag': {
+    max: 0.2,
+    unit: 'V',
+    source: 'common practice',
+    reason: 'a regulator that sags as it warms is one that lets the receiver go in flight',
+  },
+  'loop.load': {
+    max: 0.7,
+    unit: 'of the processor',
+    source: 'common practice',
+    reason: 'more leaves nothing for a log, a late frame or a second sensor',
+  },
+  'loop.jitter': {
+    max: 0.05,
+    unit: 'of the period, rms',
+    source: 'common practice',
+    reason: 'a period that varies more reaches the motors through the derivative of the rate',
+  },
   'gyroRest.bias': {
     max: 0.2,
     unit: 'deg/s',
@@ -26,14 +57,110 @@ export const limits = {
     source: 'common practice',
     reason: 'an accelerometer further off needs its scale and bias measured first',
   },
+  'sixPoses.proof': {
+    max: 0.1,
+    unit: 'm/s2',
+    source: 'common practice',
+    reason: 'a calibration that is off by more than 1 % of g in a pose it was not made from is not one',
+  },
+  'sixPoses.inForce': {
+    max: 0.15,
+    unit: 'm/s2',
+    source: 'common practice',
+    reason: 'more leans the craft by nearly a degree and spoils level',
+  },
+  'compass.coverage': {
+    min: 0.7,
+    unit: 'of all directions',
+    source: 'common practice',
+    reason: 'an ellipsoid fitted to less of itself bends where nothing was measured',
+  },
+  'compass.residual': {
+    max: 0.04,
+    unit: 'of the field',
+    source: 'common practice',
+    reason: 'more turns the heading by over two degrees somewhere',
+  },
+  'compass.strength': {
+    max: 15,
+    unit: '% of the field at the shop',
+    source: 'World Magnetic Model; the allowance is common practice',
+    reason: "a field further off is not the Earth's alone",
+  },
+  'compassShift.shift': {
+    max: 10,
+    unit: '% of the field',
+    source: 'common practice',
+    reason: 'a heading that turns with the throttle makes the craft circle',
+  },
+  'barometer.noise': {
+    max: 0.3,
+    unit: 'm rms',
+    source: 'common practice',
+    reason: 'more is heard in the motors when height is held',
+  },
+  'barometer.drift': {
+    max: 1,
+    unit: 'm in 5 min',
+    source: 'common practice',
+    reason: 'more brings a craft that holds its height to the ground',
+  },
+  'position.wait': {
+    max: 120,
+    unit: 's',
+    source: 'common practice',
+    reason: 'a receiver that takes longer under an open sky is covered, disturbed or cold',
+  },
+  'position.satellites': {
+    min: 8,
+    unit: 'satellites',
+    source: 'common practice',
+    reason: 'fewer leave no spare for one that is wrong',
+  },
+  'position.dilution': {
+    max: 2,
+    unit: '',
+    source: 'common practice',
+    reason: 'a position is as uncertain as its geometry is poor',
+  },
+  'position.antenna': {
+    max: 0.02,
+    unit: 'm',
+    source: 'common practice',
+    reason: 'an offset that is told wrongly moves the craft when it turns',
+  },
+  'orientation.seating': {
+    max: 3,
+    unit: 'deg',
+    source: 'common practice',
+    reason: 'what leans further is not seated; a trim must not hide it',
+  },
+  'follow.tilt': {
+    max: 5,
+    unit: 'deg',
+    source: 'common practice',
+    reason: 'a board that reports otherwise than gravity levels the craft wrongly',
+  },
+  'follow.yaw': {
+    max: 15,
+    unit: 'deg over a quarter turn',
+    source: 'common practice',
+    reason: 'more is a gyro scale or a mounting that is wrong',
+  },
 } as const
 
 export type LimitName = keyof typeof limits
 
 /** The limit that holds for a sheet: its own, else the default. */
-export const limitFor = (sheet: SheetPart, name: LimitName): { max: number; unit: string } => {
-  const { max, unit } = limits[name]
-  return { max: sheet.limits?.[name]?.max ?? max, unit }
+export const limitFor = <Name extends LimitName>(
+  sheet: SheetPart,
+  name: Name,
+): Record<keyof (typeof limits)[Name] & ('min' | 'max'), number> & { unit: string } => {
+  const { unit, ...bound } = limits[name] as { unit: string; min?: number; max?: number }
+  const own = sheet.limits?.[name]
+  const low = own?.min ?? bound.min
+  const high = own?.max ?? bound.max
+  return { ...('min' in bound ? { min: low } : {}), ...('max' in bound ? { max: high } : {}), unit } as never
 }
 
 export const isWithin = (value: number, { min, max }: Limit): boolean =>

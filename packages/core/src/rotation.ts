@@ -15,15 +15,22 @@ export const degrees = (rad: number): number => (rad * 180) / Math.PI
 
 /** R = Rz(yaw) Ry(pitch) Rx(roll): intrinsic yaw, pitch, roll. */
 export const fromAngles = ({ roll, pitch, yaw }: Angles): Rotation => {
-  const [cr, sr] = [Math.cos(roll), Math.sin(roll)]
-  const [cp, sp] = [Math.cos(pitch), Math.sin(pitch)]
-  const [cy, sy] = [Math.cos(yaw), Math.sin(yaw)]
+  const cr = Math.cos(roll)
+  const sr = Math.sin(roll)
+  const cp = Math.cos(pitch)
+  const sp = Math.sin(pitch)
+  const cy = Math.cos(yaw)
+  const sy = Math.sin(yaw)
   return [
     [cy * cp, cy * sp * sr - sy * cr, cy * sp * cr + sy * sr],
     [sy * cp, sy * sp * sr + cy * cr, sy * sp * cr - cy * sr],
     [-sp, cp * sr, cp * cr],
   ]
 }
+
+/** The same from angles in degrees. */
+export const fromDegrees = ({ roll, pitch, yaw }: Angles): Rotation =>
+  fromAngles({ roll: radians(roll), pitch: radians(pitch), yaw: radians(yaw) })
 
 /** The angles of a rotation: roll and yaw in (-pi, pi], pitch in [-pi/2, pi/2]; at pitch +-pi/2 roll is 0. */
 export const toAngles = (m: Rotation): Angles => {
@@ -34,19 +41,17 @@ export const toAngles = (m: Rotation): Angles => {
   return { roll: turn(Math.atan2(m[2][1], m[2][2])), pitch, yaw: turn(Math.atan2(m[1][0], m[0][0])) }
 }
 
-export const multiply = (a: Rotation, b: Rotation): Rotation => {
-  const row = (i: 0 | 1 | 2): Vec3 => {
-    const cell = (j: 0 | 1 | 2) => a[i][0] * b[0][j] + a[i][1] * b[1][j] + a[i][2] * b[2][j]
-    return [cell(0), cell(1), cell(2)]
-  }
-  return [row(0), row(1), row(2)]
-}
+export const multiply = (a: Rotation, b: Rotation): Rotation => [rowTimes(a[0], b), rowTimes(a[1], b), rowTimes(a[2], b)]
 
-export const apply = (m: Rotation, [x, y, z]: Vec3): Vec3 => [
-  m[0][0] * x + m[0][1] * y + m[0][2] * z,
-  m[1][0] * x + m[1][1] * y + m[1][2] * z,
-  m[2][0] * x + m[2][1] * y + m[2][2] * z,
+const rowTimes = (row: Vec3, m: Rotation): Vec3 => [
+  row[0] * m[0][0] + row[1] * m[1][0] + row[2] * m[2][0],
+  row[0] * m[0][1] + row[1] * m[1][1] + row[2] * m[2][1],
+  row[0] * m[0][2] + row[1] * m[1][2] + row[2] * m[2][2],
 ]
+
+export const apply = (m: Rotation, v: Vec3): Vec3 => [dot(m[0], v), dot(m[1], v), dot(m[2], v)]
+
+const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
 
 /** The inverse of a rotation. */
 export const inverse = (m: Rotation): Rotation => [
@@ -55,12 +60,18 @@ export const inverse = (m: Rotation): Rotation => [
   [m[0][2], m[1][2], m[2][2]],
 ]
 
+/** The angle of a rotation about its own axis, radians in [0, pi], exact for small ones too. */
+export const angleOf = (m: Rotation): number => {
+  const sine = Math.hypot(m[2][1] - m[1][2], m[0][2] - m[2][0], m[1][0] - m[0][1]) / 2
+  return Math.atan2(sine, (m[0][0] + m[1][1] + m[2][2] - 1) / 2)
+}
+
 export const length = ([x, y, z]: Vec3): number => Math.hypot(x, y, z)
 
 /** The angle between two directions, exact for small angles too. */
 export const angleBetween = (a: Vec3, b: Vec3): number => {
   const cross: Vec3 = [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]
-  return Math.atan2(length(cross), a[0] * b[0] + a[1] * b[1] + a[2] * b[2])
+  return Math.atan2(length(cross), dot(a, b))
 }
 
 /** An angle brought into (-pi, pi]. */
@@ -70,7 +81,7 @@ export const turn = (angle: number): number => {
 }
 
 /** Roll and pitch of a craft at rest, from the specific force in its body axes: level is (0, 0, -g). */
-export const tiltOf = ([x, y, z]: Vec3): { roll: number; pitch: number } => ({
-  roll: Math.atan2(-y, -z),
-  pitch: Math.atan2(x, Math.hypot(y, z)),
+export const tiltOf = (f: Vec3): { roll: number; pitch: number } => ({
+  roll: Math.atan2(-f[1], -f[2]),
+  pitch: Math.atan2(f[0], Math.sqrt(f[1] * f[1] + f[2] * f[2])),
 })

@@ -38,6 +38,13 @@ export const spoils = (change: Change, { reads }: Pick<Check, 'reads'>): boolean
   }
 }
 
+/** Which results a change would spoil, were it made now: those that stand or fail and that it meets. */
+export const wouldSpoil = (checks: readonly Check[], standings: Standings, change: Change): string[] =>
+  checks.flatMap((check) => {
+    const { state } = standings[check.id] ?? { state: 'open' }
+    return (state === 'pass' || state === 'fail') && spoils(change, check) ? [check.id] : []
+  })
+
 /** Whether `wanted`, a name or `group.*`, names the setting. */
 const names = (wanted: string, name: string) => (wanted.endsWith('.*') ? name.startsWith(wanted.slice(0, -1)) : wanted === name)
 
@@ -46,6 +53,10 @@ export const missingNeeds = (check: Check, standings: Standings): string[] => ch
 
 export const stands = (standing: Standing | undefined): boolean =>
   standing !== undefined && ['pass', 'aside', 'absent'].includes(standing.state)
+
+/** Whether somebody confirmed props and nuts off for this very connection of this board's battery. */
+export const isPropsOff = (entries: readonly Pick<Entry, 'body'>[], board: string, powerId: string): boolean =>
+  entries.some(({ body }) => body.kind === 'confirmed' && body.powerId === powerId && body.board === board)
 
 /** The state of a whole job card: the worst of its checks, or how it was handed over. */
 export const overallOf = (standings: Standings, entries: readonly Entry[]): Overall => {

@@ -12,7 +12,10 @@ export const mean = (x: Column, from = 0, to = x.length): number => {
 }
 
 /** Sample standard deviation (divisor n - 1), two-pass with the correction of Chan, Golub and LeVeque (1983). */
-export const standardDeviation = (x: Column, from = 0, to = x.length): number => {
+export const standardDeviation = (x: Column, from = 0, to = x.length): number => meanAndDeviation(x, from, to).deviation
+
+/** Mean and sample standard deviation together, for the price of one pass less. */
+export const meanAndDeviation = (x: Column, from = 0, to = x.length): { mean: number; deviation: number } => {
   const n = to - from
   const centre = mean(x, from, to)
   let squares = 0
@@ -22,12 +25,12 @@ export const standardDeviation = (x: Column, from = 0, to = x.length): number =>
     squares += d * d
     rest += d
   }
-  return Math.sqrt((squares - (rest * rest) / n) / (n - 1))
+  return { mean: centre, deviation: Math.sqrt((squares - (rest * rest) / n) / (n - 1)) }
 }
 
 /** Middle value; the mean of the two middle ones for an even count. */
 export const median = (x: ArrayLike<number>): number => {
-  const sorted = Float64Array.from(x).sort()
+  const sorted = new Float64Array(x).sort()
   const half = sorted.length >> 1
   const upper = sorted[half] as number
   return sorted.length % 2 ? upper : ((sorted[half - 1] as number) + upper) / 2

@@ -23,18 +23,33 @@ const windowS = 0.5
  *
  * @param imu m/s2 and rad/s, any stage, at least two windows long
  */
-export const findMovement = (imu: ImuStream): Movement | null => findKnock(imu) ?? findTurn(imu)
+export const findMovement = (imu: ImuStream): Movement | null => {
+  const levels: Noise = {
+    ax: noiseLevel(imu.ax),
+    ay: noiseLevel(imu.ay),
+    az: noiseLevel(imu.az),
+    gx: noiseLevel(imu.gx),
+    gy: noiseLevel(imu.gy),
+    gz: noiseLevel(imu.gz),
+  }
+  return findKnock(imu, levels) ?? findTurn(imu, levels)
+}
 
-const findKnock = (imu: ImuStream): Movement | null => {
+const rates = ['gx', 'gy', 'gz'] as const
+const forces = ['ax', 'ay', 'az'] as const
+type Noise = Readonly<Record<(typeof rates)[number] | (typeof forces)[number], number>>
+
+const findKnock = (imu: ImuStream, levels: Noise): Movement | null => {
   const at = (i: number) => (imu.t[i] as number) - (imu.t[0] as number)
-  const columns: [Column, number, string][] = [
-    ...[imu.gx, imu.gy, imu.gz].map((x): [Column, number, string] => [x, (knockRate * Math.PI) / 180, 'turned']),
-    ...[imu.ax, imu.ay, imu.az].map((x): [Column, number, string] => [x, knockForce, 'pushed']),
+  const columns = [
+    ...rates.map((name) => ({ name, floor: (knockRate * Math.PI) / 180, how: 'turned' })),
+    ...forces.map((name) => ({ name, floor: knockForce, how: 'pushed' })),
   ]
   let first: Movement | null = null
-  for (const [x, floor, how] of columns) {
+  for (const { name, floor, how } of columns) {
+    const x = imu[name]
     const centre = median(x)
-    const most = Math.max(floor, sigmas * noiseLevel(x))
+    const most = Math.max(floor, sigmas * levels[name])
     for (let i = 0; i < x.length; i++)
       if (Math.abs((x[i] as number) - centre) > most) {
         if (first === null || at(i) < first.atS)
@@ -45,12 +60,12 @@ const findKnock = (imu: ImuStream): Movement | null => {
   return first
 }
 
-const findTurn = (imu: ImuStream): Movement | null => {
+const findTurn = (imu: ImuStream, levels: Noise): Movement | null => {
   const windows = windowsOf(imu.t)
-  for (const x of [imu.gx, imu.gy, imu.gz]) {
-    const means = windows.map(([from, to]) => degrees(mean(x, from, to)))
+  for (const name of rates) {
+    const means = windows.map(([from, to]) => degrees(mean(imu[name], from, to)))
     const samples = Math.min(...windows.map(([from, to]) => to - from))
-    const most = Math.max(turnRate, (sigmas * degrees(noiseLevel(x))) / Math.sqrt(samples))
+    const most = Math.max(turnRate, (sigmas * degrees(levels[name])) / Math.sqrt(samples))
     const centre = median(means)
     const off = means.findIndex((rate) => Math.abs(rate - centre) > most)
     if (off >= 0) return { kind: 'turn', atS: off * windowS, why: `it was turning slowly at ${(off * windowS).toFixed(1)} s` }
@@ -58,7 +73,7 @@ const findTurn = (imu: ImuStream): Movement | null => {
   const [first, last] = [windows[0], windows[windows.length - 1]]
   if (first === undefined || last === undefined) return null
   const force = ([from, to]: [number, number]): Vec3 => [mean(imu.ax, from, to), mean(imu.ay, from, to), mean(imu.az, from, to)]
-  const noise = Math.max(noiseLevel(imu.ax), noiseLevel(imu.ay), noiseLevel(imu.az))
+  const noise = Math.max(levels.ax, levels.ay, levels.az)
   const most = Math.max(turnAngle, degrees((sigmas * noise) / 9.8 / Math.sqrt(first[1] - first[0])))
   const angle = degrees(angleBetween(force(first), force(last)))
   return angle > most

@@ -1,4 +1,4 @@
-import { unsafeUniformIntDistribution, xoroshiro128plus } from 'pure-rand'
+import { xoroshiro128plus } from 'pure-rand'
 
 /** A source of random numbers that gives the same ones for the same seed. */
 export interface Random {
@@ -6,11 +6,25 @@ export interface Random {
   uniform(): number
   /** Standard normal (Box and Muller, 1958). */
   normal(): number
+  /** Uniform in [from, to). */
+  between(from: number, to: number): number
+  /** A whole number from 0 below `count`. */
+  below(count: number): number
+  /** Normal about nought with the given deviation, cut off at three of them: the ordinary spread of a part. */
+  spread(deviation: number): number
+}
+
+/** Seeds that lie together must not give streams that begin alike: mixed as MurmurHash3 ends (Appleby, public domain). */
+const mixed = (seed: number): number => {
+  let h = (seed + 0x9e3779b9) | 0
+  h = Math.imul(h ^ (h >>> 16), 0x85ebca6b)
+  h = Math.imul(h ^ (h >>> 13), 0xc2b2ae35)
+  return h ^ (h >>> 16)
 }
 
 export const randomFrom = (seed: number): Random => {
-  const generator = xoroshiro128plus(seed)
-  const uniform = () => unsafeUniformIntDistribution(0, 0x7ffffffe, generator) / 0x7fffffff
+  const generator = xoroshiro128plus(mixed(seed))
+  const uniform = () => (generator.unsafeNext() >>> 0) / 2 ** 32
   let spare: number | null = null
   const normal = () => {
     if (spare !== null) {
@@ -23,5 +37,11 @@ export const randomFrom = (seed: number): Random => {
     spare = radius * Math.sin(angle)
     return radius * Math.cos(angle)
   }
-  return { uniform, normal }
+  return {
+    uniform,
+    normal,
+    between: (from, to) => from + (to - from) * uniform(),
+    below: (count) => Math.floor(uniform() * count),
+    spread: (deviation) => deviation * Math.max(-3, Math.min(3, normal())),
+  }
 }

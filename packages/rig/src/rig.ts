@@ -1,23 +1,18 @@
-import type { BoardIdentity, BoardSetting, BoardState, HandAct, HandsState, ImuStage, Settings } from '@taraf/contract'
-import {
-  apply,
-  degrees,
-  fromAngles,
-  inverse,
-  multiply,
-  radians,
-  tiltOf,
-  toAngles,
-  turn,
-  type Angles,
-  type Rotation,
-  type Vec3,
-} from '@taraf/core/rotation'
-import type { RigFaults } from './faults'
-import { Pose } from './pose'
+import type { BoardState, ImuStage, Settings } from '@taraf/contract'
+import type { Angles, Vec3 } from '@taraf/core/rotation'
+import type { Airframe, Firmware } from './airframe'
+import { Board } from './board/board'
+import type { LoaderRefusal } from './board/loader'
+import { receiverReaches, socketPasses } from './board/report'
+import type { ForceAndRate } from './board/sensors'
+import { Drive, escSettingRanges, type EscSettings } from './drive/drive'
+import { propLoad, type Load } from './drive/motor'
+import { mechanicalRpm } from './drive/signal'
+import { Motion, noWrench, type Wrench } from './frame/motion'
+import { Power } from './power/power'
+import { Receiver, type RadioFrame } from './radio/receiver'
+import { Transmitter } from './radio/transmitter'
 import { randomFrom, type Random } from './random'
-import { BoardSettings } from './settings'
-import { add, meanOf, scale } from './vector'
 
 /** One sample of the board: force in m/s2 and rate in rad/s of the stage asked for; attitude in rad as the board reports it. */
 export interface Sample {
@@ -27,237 +22,344 @@ export interface Sample {
   readonly attitude: Angles
 }
 
-export interface RigPlan {
-  readonly seed: number
-  readonly identity: BoardIdentity
-  readonly faults: RigFaults
-  /** Gravity at the shop, m/s2. */
-  readonly gravity: number
+/** A turn with props on outside a flight permit, as the rig, which knows the truth about props, saw it. */
+export interface Incident {
+  readonly t: number
+  readonly output: number
+  readonly permit: string | null
 }
 
-export const stepS = 0.005
-const calibrateS = 1.5
-const tremorRate = 0.02 // rad/s rms of a hand that holds an airframe, a few hertz
-const knockS = 0.25
+export interface RigPlan {
+  readonly seed: number
+  readonly airframe: Airframe
+  /** What the board is set to as it comes to the bench. */
+  readonly settings: Settings
+}
 
-/** A simulated airframe with its board: deterministic from its seed, stepped by its caller, no I/O. */
+/** The board's samples come this often; while anything turns or flies the model steps at 1 kHz in between. */
+export const stepS = 0.005
+const activeSteps = 5
+const burstSteps = 20
+const positionEvery = 40
+const restartS = 1.2
+
+/** A simulated airframe with its board, radio, drives and power: deterministic from its seed, stepped by its caller, no I/O. */
 export class Rig {
-  readonly settings = new BoardSettings()
+  readonly airframe: Airframe
+  readonly board: Board
+  readonly motion: Motion
+  readonly power: Power
+  readonly transmitter: Transmitter
+  readonly receiver: Receiver
+  readonly drives: readonly (Drive | null)[]
+  readonly incidents: Incident[] = []
+  /** The newest radio frame that reached the board since it was last taken, oldest first. */
+  readonly frames: RadioFrame[] = []
+  /** Good frames a socket has passed, from socket 1 on. */
+  readonly goodFrames: number[]
+  private positionSteps = 0
   private readonly random: Random
-  private readonly pose: Pose
-  /** From body axes to the sensor's, as the board really sits. */
-  private readonly toSensor: Rotation
-  private before: Rotation
+  private readonly prop: Load
+  private wrench: Wrench = noWrench
+  private shaken: Vec3 = [0, 0, 0]
   private t = 0
-  private boots = 1
-  private knockLeft = 0
-  private knockAxis: Vec3 = [0, 0, 1]
-  private screws: HandsState['boardScrews']
-  private attitude: Angles | null = null
-  private calibration: { left: number; rates: Vec3[] } | null = null
-  private shake: Vec3 = [0, 0, 0]
+  private burst: { rows: ForceAndRate[]; wanted: number } | null = null
+  private raw: ForceAndRate
 
   constructor(readonly plan: RigPlan) {
+    this.airframe = plan.airframe
     this.random = randomFrom(plan.seed)
-    this.pose = new Pose(plan.faults.plate)
-    this.toSensor = inverse(multiply(fromAngles(plan.faults.seating), fromAngles(plan.faults.mounting)))
-    this.before = this.pose.attitude()
-    this.screws = plan.faults.looseScrews === null ? 'tight' : 'loose'
+    this.motion = new Motion(this.airframe, this.random)
+    this.power = new Power(this.airframe.power)
+    this.transmitter = new Transmitter(this.airframe.transmitter)
+    this.receiver = new Receiver(this.airframe.receiver, this.random)
+    this.board = new Board(this.airframe, plan.settings, this.random)
+    this.drives = this.airframe.drives.map((d) => (d === null ? null : new Drive(d)))
+    this.goodFrames = this.airframe.board.sockets.map(() => 0)
+    this.prop = propLoad(this.airframe.geometry.propDiameterM)
+    this.raw = this.board.sensors.raw(this.motion)
+  }
+
+  /** Seconds on the board's clock. */
+  get clock(): number {
+    return this.t
+  }
+
+  get turning(): boolean {
+    for (const drive of this.drives) if ((drive?.speed ?? 0) > 1) return true
+    return false
+  }
+
+  /** Something moves fast: steps of 1 kHz are needed. */
+  get active(): boolean {
+    return (
+      this.turning || this.board.drives || this.motion.mode === 'stand' || (this.motion.mode === 'free' && !this.motion.landed)
+    )
+  }
+
+  /** Nothing moves and nothing is watched: time may be jumped over. */
+  get resting(): boolean {
+    return !this.active && this.motion.still && !this.board.arming.armed && this.board.failsafe.phase === 'none'
   }
 
   /** Steps by 5 ms and returns the board's sample in the stage asked for. */
   step(stage: ImuStage): Sample {
-    this.t += stepS
-    this.pose.step(stepS)
-    const body = this.truth()
-    const raw = this.sense(body)
-    this.gatherCalibration(raw.rate)
-    const calibrated = this.calibrated(raw)
-    const inBody = this.inBody(calibrated)
-    this.attitude = this.estimate(inBody)
-    const shown = stage === 'raw' ? raw : stage === 'calibrated' ? calibrated : inBody
-    return { t: this.t, ...shown, attitude: this.attitude }
+    const steps = this.burst !== null ? burstSteps : this.active ? activeSteps : 1
+    for (let i = 0; i < steps; i++) this.substep(stepS / steps)
+    const { board, raw } = this
+    board.calibrate(raw.rate)
+    board.sensors.pass(stepS, this.power.boardOn)
+    this.hearPosition()
+    const { force, rate } = stage === 'raw' ? raw : stage === 'calibrated' ? board.calibrated : board.body
+    return { t: this.t, force, rate, attitude: board.attitude }
   }
 
-  /** Lets time pass in which nothing was sampled. */
+  /** Lets time pass in which nothing is sampled: an exact jump while everything rests, else steps. */
   skip(seconds: number): void {
-    this.t += seconds
-    this.pose.step(seconds)
-    this.before = this.pose.attitude()
-  }
-
-  act(act: HandAct): void {
-    switch (act.act) {
-      case 'lay':
-      case 'tilt':
-        return this.pose.act(act)
-      case 'knock': {
-        const angle = 2 * Math.PI * this.random.uniform()
-        this.knockAxis = [Math.cos(angle), Math.sin(angle), 0.4]
-        this.knockLeft = knockS
-        return
-      }
-      case 'fasten':
-        this.screws = 'tight'
+    let left = seconds
+    while (left > 1e-9 && !this.resting) {
+      this.step('body')
+      left -= stepS
     }
+    if (left <= 1e-9) return
+    this.t += left
+    this.board.rest(this.motion, left, this.power.boardOn)
+    this.power.step(0, this.airframe.fitOut.videoFitted, false, left)
+    for (const drive of this.drives) drive?.rest(left)
+    this.receiver.restartClock(this.t)
+    this.substep(stepS)
   }
 
-  hands(): HandsState {
-    return { ...this.pose.state(), boardScrews: this.screws }
+  /** The board starts anew: unsaved settings are lost, and it is away for a while. Seconds until it is back. */
+  restart(): number {
+    this.board.restart()
+    this.t = 0
+    this.receiver.restartClock(0)
+    this.frames.length = 0
+    return restartS
+  }
+
+  /** The battery or a supply goes in or out. */
+  connect(source: Power['source']): void {
+    const wasOn = this.power.boardOn
+    const made = this.power.connect(source)
+    if (!wasOn && this.power.boardOn) this.restart()
+    this.board.batteryChanged(this.power)
+    for (const [i, drive] of this.drives.entries()) {
+      if (made) drive?.powerUp({ command: this.board.commands[i] ?? 0, signal: this.board.signal })
+      else drive?.powerDown()
+    }
+    this.afterPower(wasOn)
+  }
+
+  /** The cable goes in or out. */
+  plugCable(inPlace: boolean): void {
+    const wasOn = this.power.boardOn
+    this.power.cable = inPlace
+    if (!wasOn && this.power.boardOn) this.restart()
+    if (!inPlace) this.board.linkClosed()
+    this.afterPower(wasOn)
+  }
+
+  private afterPower(boardWasOn: boolean): void {
+    if (boardWasOn && !this.power.boardOn) this.board.stop('power off')
+    if (!this.power.receiverOn) this.receiver.powerCut()
+  }
+
+  /** Starts a burst at 4 kHz of raw samples; false while one runs. `takeBurst` gives them once they are there. */
+  beginBurst(seconds: number): boolean {
+    if (this.burst !== null) return false
+    this.burst = { rows: [], wanted: Math.round(seconds * (burstSteps / stepS)) }
+    return true
+  }
+
+  takeBurst(): { rateHz: number; rows: readonly ForceAndRate[] } | null {
+    if (this.burst === null || this.burst.rows.length < this.burst.wanted) return null
+    const { rows } = this.burst
+    this.burst = null
+    return { rateHz: burstSteps / stepS, rows }
   }
 
   state(): BoardState {
-    return { power: 'cable', powerId: `${this.plan.identity.board}-${this.boots}`, motors: 'still', radio: 'none' }
+    return this.board.state(this.power, this.turning)
   }
 
-  list(): BoardSetting[] {
-    return this.settings.list()
-  }
-
-  write(values: Settings): string | null {
-    return this.settings.write(values)
-  }
-
-  save(): void {
-    this.settings.save()
-  }
-
-  restart(): void {
-    this.settings.reload()
-    this.boots += 1
-    this.t = 0
-    this.attitude = null
-    this.calibration = null
-  }
-
-  /** Starts measuring the gyro's bias; `calibrationResult` tells how it ended. */
-  calibrate(): void {
-    this.calibration = { left: Math.round(calibrateS / stepS), rates: [] }
-  }
-
-  /** Null while it measures; then the values put in force, or 'moving' where the airframe did not lie still. */
-  calibrationResult(): Settings | 'moving' | null {
-    if (this.calibration === null || this.calibration.left > 0) return null
-    const { rates } = this.calibration
-    this.calibration = null
-    // Noise of loose screws must not hinder it, a hand must: the means of tenths of a second are compared.
-    const tenth = Math.round(0.1 / stepS)
-    const means = Array.from({ length: Math.floor(rates.length / tenth) }, (_, i) =>
-      meanOf(rates.slice(i * tenth, (i + 1) * tenth)),
-    )
-    for (const axis of [0, 1, 2] as const) {
-      const values = means.map((m) => m[axis])
-      if (Math.max(...values) - Math.min(...values) > radians(2.5)) return 'moving'
-    }
-    const bias = meanOf(rates)
-    const rounded = (rate: number) => Math.round(degrees(rate) * 1e4) / 1e4
-    const values = { 'gyro.biasX': rounded(bias[0]), 'gyro.biasY': rounded(bias[1]), 'gyro.biasZ': rounded(bias[2]) }
-    this.settings.write(values)
-    return values
-  }
-
-  /** What acts on the airframe, body axes: specific force and turn rate. */
-  private truth(): { force: Vec3; rate: Vec3 } {
-    const now = this.pose.attitude()
-    const rate = rateBetween(this.before, now)
-    this.before = now
-    const force = apply(inverse(now), [0, 0, -this.plan.gravity])
-    const tremor: Vec3 = this.pose.inHand ? this.tremor() : [0, 0, 0]
-    const kick = this.kick()
-    return {
-      force: add(force, scale(this.knockAxis, kick * 18)),
-      rate: add(rate, tremor, scale([this.knockAxis[1], -this.knockAxis[0], 0.2], kick * 1.2)),
+  /** A row of a stream as the board gives it now, columns as `streamColumns` says; null where it gives nothing. */
+  readings(stream: 'mag' | 'outputs' | 'escs' | 'power' | 'baro' | 'fix' | 'meter'): number[] | null {
+    const { board, motion } = this
+    switch (stream) {
+      case 'mag': {
+        const field = board.sensors.compass(motion.attitude, this.motorAmps)
+        return field === null ? null : [...field]
+      }
+      case 'outputs':
+        return [...board.commands, board.collective]
+      case 'escs':
+        return [...this.drives.map((d) => this.reportedRpm(d)), ...this.drives.map((d) => this.replyErrors(d))]
+      case 'power':
+        return [board.volts, board.amps, board.usedMah]
+      case 'meter':
+        return [this.power.volts, this.power.amps, this.power.rail]
+      case 'baro': {
+        const height = board.sensors.barometer(motion.heightM)
+        return height === null ? null : [height]
+      }
+      case 'fix': {
+        const fix = board.sensors.fix()
+        return fix === null ? null : [fix.fixed ? 1 : 0, fix.satellites, fix.dilution]
+      }
     }
   }
 
-  /** A hand's tremor: noise through a low-pass of about 5 Hz. */
-  private tremor(): Vec3 {
-    const keep = Math.exp(-2 * Math.PI * 5 * stepS)
-    const drive = tremorRate * Math.sqrt(1 - keep * keep)
-    this.shake = add(scale(this.shake, keep), scale([this.random.normal(), this.random.normal(), this.random.normal()], drive))
-    return this.shake
-  }
-
-  /** A knock: a decaying ring of 18 Hz. */
-  private kick(): number {
-    if (this.knockLeft <= 0) return 0
-    const t = knockS - this.knockLeft
-    this.knockLeft -= stepS
-    return Math.exp(-t / 0.06) * Math.cos(2 * Math.PI * 18 * t)
-  }
-
-  /** What the sensors on the seated, mounted board read of it. */
-  private sense({ force, rate }: { force: Vec3; rate: Vec3 }): { force: Vec3; rate: Vec3 } {
-    const { gyroBias, gyroNoise, accelBias, accelScale, accelNoise, looseScrews } = this.plan.faults
-    const f = apply(this.toSensor, force)
-    const w = apply(this.toSensor, rate)
-    const loose: Vec3 = this.screws === 'loose' && looseScrews !== null ? looseScrews : [0, 0, 0]
-    const noisy = (i: 0 | 1 | 2) => Math.hypot(gyroNoise[i], loose[i]) * this.random.normal()
-    return {
-      force: [
-        f[0] / accelScale[0] + accelBias[0] + accelNoise * this.random.normal(),
-        f[1] / accelScale[1] + accelBias[1] + accelNoise * this.random.normal(),
-        f[2] / accelScale[2] + accelBias[2] + accelNoise * this.random.normal(),
-      ],
-      rate: [w[0] + gyroBias[0] + noisy(0), w[1] + gyroBias[1] + noisy(1), w[2] + gyroBias[2] + noisy(2)],
-    }
-  }
-
-  private calibrated(raw: { force: Vec3; rate: Vec3 }): { force: Vec3; rate: Vec3 } {
-    const s = this.settings
-    return {
-      force: [
-        s.get('accel.scaleX') * (raw.force[0] - s.get('accel.biasX')),
-        s.get('accel.scaleY') * (raw.force[1] - s.get('accel.biasY')),
-        s.get('accel.scaleZ') * (raw.force[2] - s.get('accel.biasZ')),
-      ],
-      rate: [
-        raw.rate[0] - radians(s.get('gyro.biasX')),
-        raw.rate[1] - radians(s.get('gyro.biasY')),
-        raw.rate[2] - radians(s.get('gyro.biasZ')),
-      ],
-    }
-  }
-
-  private inBody({ force, rate }: { force: Vec3; rate: Vec3 }): { force: Vec3; rate: Vec3 } {
-    const { settings: s } = this
-    const trim = fromAngles({ roll: radians(s.get('level.roll')), pitch: radians(s.get('level.pitch')), yaw: 0 })
-    const toBody = multiply(trim, this.toldMounting())
-    return { force: apply(toBody, force), rate: apply(toBody, rate) }
-  }
-
-  /** The mounting that the board was told. */
-  private toldMounting(): Rotation {
-    const { settings: s } = this
-    return fromAngles({
-      roll: radians(s.get('board.roll')),
-      pitch: radians(s.get('board.pitch')),
-      yaw: radians(s.get('board.yaw')),
+  /** Each output that has an ESC fitted, and what it says when it is read: nothing without the battery. */
+  escs(): { output: number; found: boolean; firmware: string | null; settings: Record<string, number> | null }[] {
+    return this.drives.flatMap((drive, i) => {
+      if (drive === null) return []
+      const { esc } = drive.build
+      const found = this.power.battery && esc.plug === 'home'
+      return [{ output: i + 1, found, firmware: found ? esc.firmware : null, settings: found ? { ...esc.settings } : null }]
     })
   }
 
-  /** The board's own attitude: turn rates integrated, tilt drawn to the specific force with a time constant of half a second. */
-  private estimate({ force, rate }: { force: Vec3; rate: Vec3 }): Angles {
-    const tilt = tiltOf(force)
-    if (this.attitude === null) return { ...tilt, yaw: 0 }
-    const turned = multiply(fromAngles(this.attitude), small(scale(rate, stepS)))
-    const { roll, pitch, yaw } = toAngles(turned)
-    const pull = stepS / 0.5
-    return { roll: turn(roll + pull * turn(tilt.roll - roll)), pitch: pitch + pull * (tilt.pitch - pitch), yaw }
+  /** Writes settings to the ESCs named that answer; what is wrong with them where it writes none. */
+  writeEscs(outputs: readonly number[], settings: Readonly<Record<string, number>>): number[] | string {
+    for (const [name, value] of Object.entries(settings)) {
+      const range = escSettingRanges[name as keyof EscSettings] as (typeof escSettingRanges)[keyof EscSettings] | undefined
+      if (range === undefined) return `${name} is unknown`
+      if (!(value >= range[0] && value <= range[1]))
+        return `${name} = ${value} is outside ${range[0]} to ${range[1]} ${range[2]}`.trim()
+    }
+    return outputs.filter((output) => {
+      const esc = this.drives[output - 1]?.build.esc
+      if (esc === undefined || !this.power.battery || esc.plug !== 'home') return false
+      esc.settings = { ...esc.settings, ...settings }
+      if (esc.keepsSettings) esc.saved = { ...esc.settings }
+      return true
+    })
   }
 
-  private gatherCalibration(rate: Vec3): void {
-    if (this.calibration === null || this.calibration.left <= 0) return
-    this.calibration.rates.push(rate)
-    this.calibration.left -= 1
+  /** Ends an image: the board runs it from its next start. An update alters one setting that nobody asked it to. */
+  startImage(sha256: string): Firmware | LoaderRefusal {
+    const found = this.board.loader.end(sha256)
+    if (typeof found === 'string') return found
+    if (found.version !== this.airframe.board.firmware.version) {
+      this.board.settings.write({ 'filter.gyro': 150 })
+      this.board.settings.save()
+    }
+    this.airframe.board.firmware = found
+    return found
   }
-}
 
-/** The rotation by a small rotation vector, as angles: exact to second order. */
-const small = ([x, y, z]: Vec3): Rotation => fromAngles({ roll: x, pitch: y, yaw: z })
+  private reportedRpm(drive: Drive | null): number {
+    if (drive === null || !this.board.settings.isOn('esc.replies') || drive.replyErrors(this.board.signal) === null) return 0
+    return mechanicalRpm(drive.rpm * (drive.build.motor.poles / 2), this.board.settings.get('esc.poles'))
+  }
 
-/** The body turn rate that takes one attitude to the next within a step. */
-const rateBetween = (from: Rotation, to: Rotation): Vec3 => {
-  const d = multiply(inverse(from), to)
-  return scale([d[2][1] - d[1][2], d[0][2] - d[2][0], d[1][0] - d[0][1]], 0.5 / stepS)
+  private replyErrors(drive: Drive | null): number {
+    if (drive === null || !this.power.battery || !this.board.settings.isOn('esc.replies')) return 0
+    // One version of the firmware is known to be bad with replies.
+    return this.airframe.board.firmware.version === '3.3.0' ? 1 : (drive.replyErrors(this.board.signal) ?? 1)
+  }
+
+  /** The current that the motors draw, A. */
+  get motorAmps(): number {
+    return this.drives.reduce((sum, d) => sum + (d?.amps ?? 0), 0)
+  }
+
+  private substep(dtS: number): void {
+    this.t += dtS
+    const { power, motion, board } = this
+    motion.step(this.wrench, dtS)
+    this.raw = board.sensors.raw(this.felt())
+    if (this.burst !== null && this.burst.rows.length < this.burst.wanted) this.burst.rows.push(this.raw)
+    const frame = this.receive()
+    if (power.boardOn) {
+      const [north, east] = motion.position
+      board.step({
+        t: this.t,
+        dt: dtS,
+        raw: this.raw,
+        frame,
+        power,
+        heightM: motion.heightM,
+        climbMps: -motion.velocity[2],
+        fromHome: board.sensors.hasFix ? { north, east, northwards: motion.velocity[0], eastwards: motion.velocity[1] } : null,
+        landed: motion.mode !== 'free' || motion.landed,
+      })
+    }
+    if (this.turning || board.drives || this.drives.some((d) => d?.teaching)) this.turnDrives(dtS)
+    power.step(this.turning ? this.motorAmps : 0, this.airframe.fitOut.videoFitted, motion.mode === 'free' && this.turning, dtS)
+  }
+
+  /** The body's motion with what unbalanced and grating motors add to it. */
+  private felt(): ForceAndRate {
+    const { motion } = this
+    const [x, y, z] = this.shaken
+    if (x === 0 && y === 0) return motion
+    return { force: [motion.force[0] + x, motion.force[1] + y, motion.force[2] + z], rate: motion.rate }
+  }
+
+  private turnDrives(dtS: number): void {
+    const { board, power, airframe } = this
+    const told = { signal: board.signal, volts: power.volts }
+    let thrust = 0
+    let [roll, pitch, yaw] = [0, 0, 0]
+    let [x, y, z] = [0, 0, 0]
+    for (let i = 0; i < this.drives.length; i++) {
+      const drive = this.drives[i]
+      if (drive === null || drive === undefined) continue
+      const { position } = drive.build
+      const prop = airframe.frame.props[position] ?? 'none'
+      const before = drive.speed
+      drive.step({ command: board.commands[i] ?? 0, ...told }, prop === 'none' ? null : this.prop, dtS)
+      if (before <= 1 && drive.speed > 1) this.watchTurn(i + 1)
+      if (drive.speed === 0) continue
+      const seat = airframe.positions[position]
+      if (prop !== 'none' && seat !== undefined) {
+        const squared = drive.speed * drive.speed
+        // A prop lifts only turned the way that it was made for.
+        const lifts = (prop === 'wrong') === (drive.turn !== seat.turn) ? 1 : -0.6
+        const lift = this.prop.thrust * squared * lifts * (prop === 'damaged' ? 0.85 : 1)
+        thrust += lift
+        roll -= seat.y * lift
+        pitch += seat.x * lift
+        yaw += (drive.turn === 'anticlockwise' ? 1 : -1) * this.prop.torque * squared
+      }
+      const shake = (drive.shake * (prop === 'damaged' ? 6 : 1)) / airframe.frame.massKg
+      const grate = drive.roughness(this.random) / airframe.frame.massKg
+      x += shake * Math.cos(drive.phase) + grate
+      y += shake * Math.sin(drive.phase)
+      z += 0.3 * shake * Math.cos(drive.phase) + 0.5 * grate
+    }
+    this.wrench = thrust === 0 && yaw === 0 ? noWrench : { thrust, torque: [roll, pitch, yaw] }
+    this.shaken = [x, y, z]
+  }
+
+  private watchTurn(output: number): void {
+    const permit = this.board.permits.current?.kind ?? null
+    const position = this.drives[output - 1]?.build.position ?? -1
+    if (permit !== 'flight' && this.airframe.frame.props[position] !== 'none') this.incidents.push({ t: this.t, output, permit })
+  }
+
+  /** The position receiver speaks five times a second, fix or none. */
+  private hearPosition(): void {
+    this.positionSteps = (this.positionSteps + 1) % positionEvery
+    if (this.positionSteps !== 0 || !this.power.boardOn) return
+    for (const [i, socket] of this.airframe.board.sockets.entries())
+      if (socket.plugged === 'position' && socketPasses(this.airframe, this.board.settings, i + 1))
+        this.goodFrames[i] = (this.goodFrames[i] ?? 0) + 1
+  }
+
+  private receive(): RadioFrame | null {
+    const frame = this.receiver.due(this.t, this.power.receiverOn, this.transmitter)
+    if (frame === null) return null
+    this.airframe.board.sockets.forEach((socket, i) => {
+      if (socket.plugged !== 'receiver') return
+      if (socketPasses(this.airframe, this.board.settings, i + 1)) this.goodFrames[i] = (this.goodFrames[i] ?? 0) + 1
+    })
+    if (!this.power.boardOn || !receiverReaches(this.airframe, this.board.settings)) return null
+    this.frames.push(frame)
+    if (this.frames.length > 400) this.frames.shift()
+    return frame
+  }
 }

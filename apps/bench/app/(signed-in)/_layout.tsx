@@ -1,3 +1,4 @@
+import '../../src/noEval'
 import { Redirect, Slot } from 'expo-router'
 import { useState } from 'react'
 import { useStore } from 'react-redux'

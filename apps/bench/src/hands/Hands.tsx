@@ -1,23 +1,21 @@
-import type { HandAct } from '@taraf/contract'
 import { View } from '@tamagui/core'
-import { useDispatch } from 'react-redux'
 import { ScrollView } from 'react-native'
+import { useDispatch } from 'react-redux'
 import { Act } from '../parts/Act'
 import { ProblemNotice } from '../parts/Notice'
-import { Column, Reading, Row, Words } from '../parts/type'
-import { problemOf, useActHandsMutation, useHandsQuery, useMeQuery } from '../store/api'
-import { useView, viewChanged } from '../store/store'
+import { Row, Words } from '../parts/type'
+import { problemOf, useHandsQuery } from '../store/api'
+import { useView, viewChanged, type HandsSection } from '../store/store'
+import { FrameHands } from './FrameHands'
+import { PartsHands } from './PartsHands'
+import { PowerHands } from './PowerHands'
+import { Seen } from './Seen'
+import { TransmitterHands } from './TransmitterHands'
+import { useHands } from './useHands'
 
-const acts: readonly { label: string; act: HandAct }[] = [
-  { label: 'Lay it, nose away', act: { act: 'lay', way: 'forward' } },
-  { label: 'Lay it, nose to you', act: { act: 'lay', way: 'reversed' } },
-  { label: 'Hold it, right side down', act: { act: 'tilt', rollDeg: 30, pitchDeg: 0 } },
-  { label: 'Hold it, nose up', act: { act: 'tilt', rollDeg: 0, pitchDeg: 30 } },
-  { label: 'Knock the bench', act: { act: 'knock' } },
-  { label: 'Tighten the board screws', act: { act: 'fasten' } },
-]
+const sections: readonly HandsSection[] = ['Hold', 'Power', 'Radio', 'Parts', 'Look']
 
-/** The simulated hands: a stand-in for a person at the bench, never part of the record. */
+/** The simulated hands: a stand-in for a person at the bench, never part of the record. A sheet on the phone, a panel beside. */
 export const Hands = ({ bench }: { bench: string }) => {
   const { handsOpen } = useView()
   const dispatch = useDispatch()
@@ -32,35 +30,46 @@ export const Hands = ({ bench }: { bench: string }) => {
       borderWidth={1}
       borderStyle="dashed"
       borderColor="$mark"
-      $wide={{ width: handsOpen ? 280 : 104, maxHeight: '100%' }}
+      $wide={{ width: handsOpen ? 336 : 104, maxHeight: '100%' }}
     >
-      <Act kind="quiet" label={handsOpen ? 'Hide the hands' : 'Simulated hands'} hotkey="h" onPress={toggle} />
-      {handsOpen && <HandsPanel bench={bench} />}
+      {handsOpen ? (
+        <HandsPanel bench={bench} onHide={toggle} />
+      ) : (
+        <Act kind="quiet" label="Simulated hands" hotkey="h" onPress={toggle} />
+      )}
     </View>
   )
 }
 
-const HandsPanel = ({ bench }: { bench: string }) => {
-  const { data: me } = useMeQuery()
+const HandsPanel = ({ bench, onHide }: { bench: string; onHide: () => void }) => {
   const { data: hands, error } = useHandsQuery(bench, { pollingInterval: 1000 })
-  const [act, acting] = useActHandsMutation()
+  const { problem, ...acts } = useHands(bench)
+  const { handsSection: section } = useView()
+  const dispatch = useDispatch()
   return (
-    <ScrollView contentContainerStyle={{ padding: 12, gap: 8 }}>
-      <Words kind="small">Stand-in for a person at the simulated bench. Nothing here is evidence.</Words>
-      {hands !== undefined && (
-        <Row flexWrap="wrap">
-          <Reading size="small">
-            {hands.held === 'plate' ? `on the plate, nose ${hands.way === 'forward' ? 'away' : 'to you'}` : 'held in the hand'}
-            {hands.moving ? ', moving' : ''}
-          </Reading>
-        </Row>
-      )}
-      <Column>
-        {acts.map(({ label, act: what }) => (
-          <Act key={label} label={label} off={me?.role === 'reader'} onPress={() => void act({ bench, act: what })} />
+    <>
+      <Row gap={0} flexWrap="wrap" justifyContent="space-around" role="tablist">
+        {sections.map((name) => (
+          <Act
+            key={name}
+            kind="quiet"
+            label={name}
+            named={`Hands: ${name}`}
+            selected={section === name}
+            onPress={() => dispatch(viewChanged({ handsSection: name }))}
+          />
         ))}
-      </Column>
-      <ProblemNotice problem={problemOf(acting.error ?? error)} />
-    </ScrollView>
+        <Act kind="quiet" label="×" named="Hide the hands" hotkey="h" onPress={onHide} />
+      </Row>
+      <ScrollView contentContainerStyle={{ padding: 12, gap: 8 }}>
+        <Words kind="small">Simulated bench: nothing here is evidence.</Words>
+        <ProblemNotice problem={problem ?? problemOf(error)} />
+        {hands !== undefined && section === 'Hold' && <FrameHands hands={hands} {...acts} />}
+        {hands !== undefined && section === 'Power' && <PowerHands hands={hands} {...acts} />}
+        {hands !== undefined && section === 'Radio' && <TransmitterHands hands={hands} {...acts} />}
+        {hands !== undefined && section === 'Parts' && <PartsHands hands={hands} {...acts} />}
+        {hands !== undefined && section === 'Look' && <Seen hands={hands} />}
+      </ScrollView>
+    </>
   )
 }

@@ -1,7 +1,9 @@
-import { liveTell, type LiveTell, type SenseTell } from '@taraf/contract'
+import '../noEval'
+import { liveTell, type LiveTell, type SenseTell, type StreamTell } from '@taraf/contract'
 import { api } from '../store/api'
-import { connected, linkTold, takeTold, type Store } from '../store/store'
+import { connected, imageTold, linkTold, takeTold, type Store } from '../store/store'
 import { SampleRing } from './sampleRing'
+import { StreamTracks } from './streams'
 
 interface Watched {
   job: string | null
@@ -13,6 +15,7 @@ const longestAgainMs = 3_000
 
 /** The samples of the bench that is watched. */
 export const ring = new SampleRing(2048)
+export const tracks = new StreamTracks()
 
 /**
  * The screen's end of the live feed: comes back by itself, asks again for what it watched, puts samples into the ring
@@ -43,11 +46,20 @@ export class Feed {
     if (watched.job === this.watched.job && watched.bench === this.watched.bench) return
     if (watched.bench !== this.watched.bench) {
       ring.clear()
+      tracks.clear()
       this.store.dispatch(linkTold(null))
     }
-    if (watched.job !== this.watched.job) this.store.dispatch(takeTold(null))
+    if (watched.job !== this.watched.job) {
+      this.store.dispatch(takeTold(null))
+      this.store.dispatch(imageTold(null))
+    }
     this.watched = watched
     this.ask()
+  }
+
+  /** A sign of life of a control that is held down. Nothing is sent later what could not be sent now. */
+  keep(job: string, press: string): void {
+    if (this.socket?.readyState === WebSocket.OPEN) this.socket.send(JSON.stringify({ keep: { job, press } }))
   }
 
   private connect(): void {
@@ -94,6 +106,9 @@ export class Feed {
         if (tell.job !== this.watched.job) return
         if (tell.phase === 'stored') this.store.dispatch(api.util.invalidateTags([{ type: 'Job', id: tell.job }]))
         return void this.store.dispatch(takeTold(tell))
+      case 'image':
+        if (tell.job === this.watched.job) this.store.dispatch(imageTold(tell))
+        return
       case 'changed':
         this.store.dispatch(
           api.util.invalidateTags(tell.job === null ? ['Job', 'Benches'] : [{ type: 'Job', id: tell.job }, 'Benches']),
@@ -103,7 +118,9 @@ export class Feed {
   }
 
   private async sampled(bytes: Uint8Array): Promise<void> {
-    const { decode } = await import('@taraf/contract/wire')
-    ring.push(decode(bytes) as SenseTell)
+    const { decodeSequence } = await import('@taraf/contract/wire')
+    for (const block of decodeSequence(bytes) as (SenseTell | StreamTell)[])
+      if (block.tell === 'stream') tracks.push(block)
+      else ring.push(block)
   }
 }

@@ -7,6 +7,7 @@ const Frame = styled(View, {
   tabIndex: 0,
   minHeight: 48,
   paddingHorizontal: '$4',
+  paddingVertical: '$1',
   borderRadius: '$2',
   borderWidth: 1,
   alignItems: 'center',

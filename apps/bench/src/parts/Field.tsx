@@ -11,15 +11,17 @@ interface FieldProps extends Pick<
   readonly value: string
   readonly onChange: (value: string) => void
   readonly wrong?: string
+  /** One of several in a row: as narrow as they must be. */
+  readonly narrow?: boolean
   readonly ref?: Ref<TextInput>
 }
 
 /** A labelled field for one line of text. */
-export const Field = ({ label, value, onChange, wrong, ...rest }: FieldProps) => {
+export const Field = ({ label, value, onChange, wrong, narrow = false, ...rest }: FieldProps) => {
   const c = useColours()
   const id = useId()
   return (
-    <Column gap="$1" flexGrow={1} flexShrink={1} flexBasis="auto" minWidth={160}>
+    <Column gap="$1" flexGrow={1} flexShrink={1} flexBasis={narrow ? 0 : 'auto'} minWidth={narrow ? 0 : 160} minHeight={70}>
       <Words kind="small" id={`${id}-label`}>
         {label}
       </Words>
@@ -32,6 +34,7 @@ export const Field = ({ label, value, onChange, wrong, ...rest }: FieldProps) =>
         autoCapitalize="none"
         placeholderTextColor={c.faint}
         style={{
+          ...(narrow ? { width: '100%', minWidth: 0 } : {}),
           minHeight: 48,
           borderWidth: 1,
           borderColor: wrong === undefined ? c.mark : c.fail,

@@ -8,10 +8,12 @@ interface PlanProps {
   /** How it lies on the bench: nose up on the drawing, or turned by half a turn. */
   readonly turned?: boolean
   readonly note?: string
+  /** Booms to look at, by name. */
+  readonly marked?: readonly string[]
 }
 
 /** The airframe in plan, to the scale of its build sheet, with its largest dimension. */
-export const Plan = ({ geometry, size = 220, turned = false, note }: PlanProps) => {
+export const Plan = ({ geometry, size = 220, turned = false, note, marked = [] }: PlanProps) => {
   const c = useColours()
   const { booms, body, propDiameterM } = geometry
   const reach = Math.max(...booms.map((b) => b.radiusM)) + propDiameterM / 2
@@ -37,7 +39,14 @@ export const Plan = ({ geometry, size = 220, turned = false, note }: PlanProps) 
           return (
             <G key={boom.name}>
               <Line x1={middle} y1={middle} x2={end.x} y2={end.y} stroke={c.mark} strokeWidth={4} />
-              <Circle cx={end.x} cy={end.y} r={(propDiameterM / 2) * scale} stroke={c.line} strokeWidth={1} fill="none" />
+              <Circle
+                cx={end.x}
+                cy={end.y}
+                r={(propDiameterM / 2) * scale}
+                stroke={marked.includes(boom.name) ? c.tide : c.line}
+                strokeWidth={marked.includes(boom.name) ? 3 : 1}
+                fill="none"
+              />
               {boom.motors.map((motor) => (
                 <Circle
                   key={motor.tier}

@@ -10,6 +10,7 @@ import { WatchLine } from './WatchLine'
 interface ScreenProps {
   readonly tag?: string
   readonly bench?: string | null
+  readonly props?: string
   readonly route?: ReactNode
   readonly children: ReactNode
   /** The one bar at the bottom, within a thumb's reach. */
@@ -20,12 +21,21 @@ interface ScreenProps {
 }
 
 /** What every screen has: the watch line, what is wrong with the connection, its content and its action bar. */
-export const Screen = ({ tag, bench = null, route, children, actions, drawer, scrolls = true }: ScreenProps) => {
+export const Screen = ({
+  tag,
+  bench = null,
+  props = 'unknown',
+  route,
+  children,
+  actions,
+  drawer,
+  scrolls = true,
+}: ScreenProps) => {
   const router = useRouter()
   useKeys({ '?': () => router.push('/shortcuts'), g: () => router.push('/') })
   return (
     <View flex={1} backgroundColor="$paper" minHeight={0}>
-      <WatchLine tag={tag ?? null} bench={bench} />
+      <WatchLine tag={tag ?? null} bench={bench} props={props} />
       {route}
       <Offline />
       <View flex={1} flexDirection="column" minHeight={0} $wide={{ flexDirection: 'row' }}>

@@ -4,6 +4,8 @@ import { useLiveState, useView, viewChanged, type ThemeChoice } from '../store/s
 import { useMeQuery, useSignOutMutation, api } from '../store/api'
 import { useDispatch } from 'react-redux'
 import { Act } from './Act'
+import { HeatClock } from './HeatClock'
+import { StopAll } from './StopAll'
 import { Reading, Row, Words } from './type'
 
 const nextTheme: Record<ThemeChoice, ThemeChoice> = { device: 'light', light: 'dark', dark: 'device' }
@@ -11,10 +13,12 @@ const nextTheme: Record<ThemeChoice, ThemeChoice> = { device: 'light', light: 'd
 interface WatchLineProps {
   readonly tag: string | null
   readonly bench: string | null
+  /** What is known of the props for the battery connection that is there. */
+  readonly props: string
 }
 
 /** Always on top: whose state this is, and everything that could hurt. It turns to the one warm colour while anything can. */
-export const WatchLine = ({ tag, bench }: WatchLineProps) => {
+export const WatchLine = ({ tag, bench, props }: WatchLineProps) => {
   const { link } = useLiveState()
   const state = link?.phase === 'up' ? link.state : null
   const danger = state !== null && state.motors !== 'still'
@@ -34,9 +38,17 @@ export const WatchLine = ({ tag, bench }: WatchLineProps) => {
       columnGap="$5"
       rowGap="$1"
     >
-      <Reading size="large" color={ink}>
-        {tag ?? 'Taraf'}
-      </Reading>
+      <View
+        flexDirection="row"
+        alignItems="center"
+        gap="$3"
+        {...(tag === null ? {} : { flexBasis: '100%', $wide: { flexBasis: 'auto' } })}
+      >
+        <Reading size="large" color={ink}>
+          {tag ?? 'Taraf'}
+        </Reading>
+        {tag !== null && bench !== null && <StopAll bench={bench} danger={danger} />}
+      </View>
       {tag !== null && (
         <>
           <Item
@@ -45,8 +57,11 @@ export const WatchLine = ({ tag, bench }: WatchLineProps) => {
             ink={ink}
             alert={link?.phase === 'lost'}
           />
-          <Item label="props" value="not confirmed" ink={ink} />
+          <Item label="props" value={props} ink={ink} />
           <Item label="power" value={state?.power ?? 'unknown'} ink={ink} />
+          {state !== null && state.power !== 'cable' && link?.powerSince != null && (
+            <HeatClock since={link.powerSince} ink={ink} />
+          )}
           <Item label="motors" value={state?.motors ?? 'unknown'} ink={ink} />
           <Item label="radio" value={state?.radio ?? 'unknown'} ink={ink} />
         </>

@@ -6,7 +6,7 @@ const acts = { knock: 'knocked', remount: 'board remounted' } as const
 const changeWords = (change: Change): string => {
   switch (change.what) {
     case 'settings':
-      return change.settings.map(({ name, from, to }) => `${name} ${from ?? 'unknown'} to ${to}`).join(', ')
+      return settingsWords(change.settings)
     case 'firmware':
       return `firmware ${change.from} to ${change.to}`
     case 'act':
@@ -16,6 +16,16 @@ const changeWords = (change: Change): string => {
   }
 }
 
+type Differing = Extract<Change, { what: 'settings' }>['settings']
+const mostNamed = 6
+
+/** Every setting that changed where they are few, else the first of them and how many more. */
+const settingsWords = (settings: Differing): string => {
+  const words = settings.slice(0, mostNamed).map(({ name, from, to }) => `${name} ${from ?? 'unknown'} to ${to}`)
+  const left = settings.length - words.length
+  return left === 0 ? words.join(', ') : `${words.join(', ')} and ${left} more settings`
+}
+
 /** One entry of a job card in a line. */
 export const entryWords = ({ body }: Pick<Entry, 'body'>): string => {
   switch (body.kind) {
@@ -23,8 +33,18 @@ export const entryWords = ({ body }: Pick<Entry, 'body'>): string => {
       return `${checkById(body.check)?.title ?? body.check}: ${body.verdict === 'refused' ? 'refused' : body.verdict}`
     case 'change':
       return `${changeWords(body.change)}. ${body.cause}`
+    case 'confirmed':
+      return `${body.what} confirmed for this battery connection`
     case 'aside':
       return `${checkById(body.check)?.title ?? body.check} set aside: ${body.reason}`
+    case 'item':
+      return `${{ open: 'left open', 'put back': 'to be put back', inspection: 'to be inspected' }[body.what]}: ${body.words}`
+    case 'closed':
+      return `entry ${body.item} closed: ${body.words}`
+    case 'parked':
+      return `parked: ${body.reason}`
+    case 'resumed':
+      return 'taken up again'
     case 'signature':
       return `signed as ${body.role}`
     case 'handover':

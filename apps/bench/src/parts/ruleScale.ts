@@ -19,3 +19,13 @@ export const ruleScale = ({ min, max }: { min?: number; max: number }) => {
   const to = min === undefined ? max * 1.5 : max + (max - min) / 2
   return { from, to, share: (value: number): number => Math.max(0, Math.min(1, (value - from) / (to - from))) }
 }
+
+/** The scale of a rule that many values lie on: the allowed span and all of them, with a tenth to spare on both sides. */
+export const spreadScale = ({ min, max }: { min?: number; max?: number }, values: readonly number[]) => {
+  const bounds = [min, max].filter((bound) => bound !== undefined)
+  const all = [...values, ...bounds, ...(min === undefined ? [0] : [])]
+  const [least, most] = [Math.min(...all), Math.max(...all)]
+  const spare = Math.max((most - least) / 10, 1e-9)
+  const [from, to] = [least - (min === undefined ? 0 : spare), most + spare]
+  return { from, to, share: (value: number): number => Math.max(0, Math.min(1, (value - from) / (to - from))) }
+}

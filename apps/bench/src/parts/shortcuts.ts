@@ -7,5 +7,7 @@ export const shortcuts = [
   { key: '/', where: 'the airframes', does: 'Search' },
   { key: 'h', where: 'a job card', does: 'Show or hide the simulated hands' },
   { key: 'g', where: 'anywhere', does: 'Go to the airframes' },
+  { key: 'Space', where: 'anywhere', does: 'Stop all, while anything turns or is armed' },
+  { key: 'Enter', where: 'a round control', does: 'Held down, what holding it does' },
   { key: '?', where: 'anywhere', does: 'Show this page' },
 ] as const

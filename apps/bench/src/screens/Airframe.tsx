@@ -7,7 +7,9 @@ import { Plan } from '../parts/Plan'
 import { Screen } from '../parts/Screen'
 import { OverallMark } from '../parts/StandingMark'
 import { Column, Paper, Reading, Row, Words } from '../parts/type'
+import { sheetPath } from '../sheets/sheetPath'
 import { problemOf, useAirframeQuery, useMeQuery, useOpenJobMutation } from '../store/api'
+import { BuiltFrom } from './BuiltFrom'
 
 /** One airframe: what it is, and its job cards. */
 export const Airframe = () => {
@@ -47,10 +49,23 @@ export const Airframe = () => {
               <Words kind="small">
                 build sheet {data.sheet.type} version {data.sheet.version}, board {data.board}
               </Words>
+              <Row flexWrap="wrap">
+                <Act
+                  kind="quiet"
+                  label="Label"
+                  onPress={() => router.push({ pathname: '/airframes/[tag]/label', params: { tag } })}
+                />
+                <Act
+                  kind="quiet"
+                  label="Build sheet"
+                  onPress={() => router.push(sheetPath(data.sheet.type, data.sheet.version))}
+                />
+              </Row>
             </Column>
             <View alignItems="center">
               <Plan geometry={data.sheet.geometry} size={260} />
             </View>
+            <BuiltFrom airframe={data} />
             <Words kind="heading">Job cards</Words>
             {data.jobs.length === 0 && (
               <Notice title="No job card yet" todo="Open one to take this airframe through the stations." />

@@ -6,6 +6,7 @@ import { View } from '@tamagui/core'
 import { Act } from '../parts/Act'
 import { Field } from '../parts/Field'
 import { Loading, Notice, ProblemNotice } from '../parts/Notice'
+import { ScanTag } from '../parts/ScanTag'
 import { Screen } from '../parts/Screen'
 import { OverallMark, overallWord } from '../parts/StandingMark'
 import { Column, Reading, Row, Words } from '../parts/type'
@@ -20,6 +21,7 @@ const sortOrder: readonly AirframeSort[] = ['tag', 'type', 'standing', 'touched'
 
 /** All airframes: search, filter by standing, sort. Only the rows that are seen are read and drawn. */
 export const Airframes = () => {
+  const router = useRouter()
   const [search, setSearch] = useState('')
   const [standing, setStanding] = useState<Overall | undefined>(undefined)
   const [sort, setSort] = useState<AirframeSort>('tag')
@@ -48,7 +50,22 @@ export const Airframes = () => {
             {total === null ? '' : `${total} found`}
           </Reading>
         </Row>
-        <Field ref={field} label="Search by tag, type or board" value={search} onChange={setSearch} />
+        <ScrollView
+          horizontal
+          showsHorizontalScrollIndicator={false}
+          role="navigation"
+          aria-label="The shop"
+          style={{ flexGrow: 0 }}
+        >
+          <Act kind="quiet" label="Build sheets" onPress={() => router.push('/sheets')} />
+          <Act kind="quiet" label="Register" onPress={() => router.push('/register')} />
+          <Act kind="quiet" label="Batch notes" onPress={() => router.push('/batch-notes')} />
+          <Act kind="quiet" label="Fault finder" onPress={() => router.push('/faults')} />
+        </ScrollView>
+        <Row alignItems="flex-end">
+          <Field narrow ref={field} label="Search by tag, type or board" value={search} onChange={setSearch} />
+          <ScanTag found={(tag) => router.push({ pathname: '/airframes/[tag]', params: { tag } })} />
+        </Row>
         <Choice
           label="Standing"
           choices={standings.map((s) => [s ?? 'all', s === undefined ? 'all' : overallWord(s)])}
@@ -120,6 +137,7 @@ const Choice = ({ label, choices, chosen, choose }: ChoiceProps) => (
 
 const AirframeLine = ({ row }: { row: AirframeRow | null }) => {
   const router = useRouter()
+  const pressed = useRef<string | undefined>(undefined)
   const open = () => row !== null && router.push({ pathname: '/airframes/[tag]', params: { tag: row.tag } })
   return (
     <View
@@ -135,7 +153,9 @@ const AirframeLine = ({ row }: { row: AirframeRow | null }) => {
       hoverStyle={{ backgroundColor: '$sheet' }}
       focusVisibleStyle={{ backgroundColor: '$sheet', outlineWidth: 3, outlineStyle: 'solid', outlineColor: '$tide' }}
       tabIndex={0}
-      onPress={open}
+      onPressIn={() => (pressed.current = row?.tag)}
+      // A search that ends while a finger is down puts another airframe under it: that one was not meant.
+      onPress={() => pressed.current === row?.tag && open()}
       onKeyDown={(event: { key: string }) => event.key === 'Enter' && open()}
     >
       {row === null ? (

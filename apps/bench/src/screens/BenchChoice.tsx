@@ -90,7 +90,7 @@ export const LinkNotice = ({ job }: { job: JobView }) => {
       <Notice
         title={link.phase === 'lost' ? 'The link to the board is lost' : 'Reaching the board'}
         detail={link.detail}
-        todo="Look at the cable and whether the board has power. The link comes back by itself."
+        todo="The link comes back by itself. If it does not, look in this order: is the cable home at both ends, and one that carries data; does the board’s light burn; is it the socket of the board and not that of another part; does another program hold the bench; does the board wait with its loader button pressed."
       />
     )
   if (link.phase === 'up' && link.board !== job.board)

@@ -1,5 +1,5 @@
 import type { JobView } from '@taraf/contract'
-import { checkById, checks, missingNeeds, type Check } from '@taraf/core'
+import { checkById, checks, missingNeeds, questionsOf, type Check } from '@taraf/core'
 import { useLocalSearchParams } from 'expo-router'
 import { View } from '@tamagui/core'
 import { useState } from 'react'
@@ -13,11 +13,13 @@ import { StandingMark } from '../parts/StandingMark'
 import { Column, Paper, Reading, Row, Words } from '../parts/type'
 import type { Panel } from '../stations/panel'
 import { panels } from '../stations/registry'
-import { problemOf, useMeQuery, useSetAsideMutation } from '../store/api'
-import { useLiveState } from '../store/store'
+import { problemOf, useJobQuery, useMeQuery, useSetAsideMutation } from '../store/api'
+import { useLiveState, useView } from '../store/store'
 import { BenchChoice, LinkNotice } from './BenchChoice'
+import { ListBar, ListTake, useList } from './ListTake'
 import { JobFrame } from './JobFrame'
 import { standingWords } from './JobCard'
+import { Spread } from './Spread'
 import { TakeBar } from './TakeBar'
 import { useTake } from './useTake'
 import { takesOf, Takes, Verdict } from './Verdict'
@@ -28,6 +30,8 @@ export const CheckScreen = () => {
   const check = checkById(checkId)
   const panel = panels[checkId]
   const take = useTake(id, checkId)
+  if (check !== undefined && check.capture.segments.every((s) => s.questions !== undefined))
+    return <ListScreen id={id} check={check} />
   return (
     <JobFrame id={id} at={checkId} actions={(job) => check !== undefined && <TakeBar job={job} check={check} take={take} />}>
       {(job) =>
@@ -41,23 +45,47 @@ export const CheckScreen = () => {
   )
 }
 
+/** A check that is asked of the technician: its list in place of a reading. */
+const ListScreen = ({ id, check }: { id: string; check: Check }) => {
+  const { data: job } = useJobQuery(id)
+  const list = useList(job, check)
+  const panel = panels[check.id]
+  return (
+    <JobFrame id={id} at={check.id} actions={(shown) => <ListBar job={shown} check={check} list={list} />}>
+      {(shown) =>
+        panel === undefined ? null : (
+          <CheckBody
+            job={shown}
+            check={check}
+            panel={panel}
+            problem={null}
+            list={questionsOf(check, shown.sheet) === null ? undefined : list}
+          />
+        )
+      }
+    </JobFrame>
+  )
+}
+
 interface BodyProps {
   readonly job: JobView
   readonly check: Check
   readonly panel: Panel
   readonly problem: ReturnType<typeof useTake>['problem']
+  readonly list?: ReturnType<typeof useList> | undefined
 }
 
-const CheckBody = ({ job, check, panel, problem }: BodyProps) => {
+const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
   const { take: running, link } = useLiveState()
   const { data: me } = useMeQuery()
+  const { guidance } = useView()
   const takes = takesOf(job, check.id)
   const newest = takes[0]
   const standing = job.standings[check.id]
   const here = running !== null && running.check === check.id && running.phase !== 'stored' && running.phase !== 'aborted'
   const segment = here ? running.segment : 0
   const { Live } = panel
-  const reading = job.closedAt === null && link?.phase === 'up' && (
+  const reading = job.closedAt === null && link?.phase === 'up' && Live !== undefined && (
     <Paper role="region" aria-label="Reading">
       <Live job={job} />
       <Age />
@@ -70,7 +98,7 @@ const CheckBody = ({ job, check, panel, problem }: BodyProps) => {
           <Words kind="title">{check.title}</Words>
           <StandingMark state={standing?.state ?? 'open'} />
         </Row>
-        <Words>{check.proves}</Words>
+        {guidance === 'full' && <Words>{check.proves}</Words>}
         <Words kind="small">{standingWords(job, check.id)}</Words>
         <Row alignItems="center" gap="$3">
           <Plan geometry={job.sheet.geometry} size={132} turned={panel.turned(segment)} />
@@ -83,14 +111,20 @@ const CheckBody = ({ job, check, panel, problem }: BodyProps) => {
             ))}
           </Column>
         </Row>
+        {guidance === 'full' && check.capture.proof !== undefined && (
+          <Words kind="small">
+            What it finds is written to the board within the take, read back, and proved by another capture. Nothing is written
+            where the board is right as it is.
+          </Words>
+        )}
       </Column>
       <Column gap="$4" minWidth={0} $wide={{ flex: 1 }}>
         <ProblemNotice problem={problem} />
         {running?.phase === 'aborted' && running.detail !== undefined && (
           <Notice title="The take was not kept" detail={running.detail} todo="Nothing of it is on the card. Take it again." />
         )}
-        <LinkNotice job={job} />
-        {job.closedAt === null && job.bench === null && <BenchChoice job={job} />}
+        {list === undefined && <LinkNotice job={job} />}
+        {list === undefined && job.closedAt === null && job.bench === null && <BenchChoice job={job} />}
         {missingNeeds(check, job.standings).length > 0 && job.closedAt === null && (
           <Notice
             title="Another check comes first"
@@ -116,6 +150,8 @@ const CheckBody = ({ job, check, panel, problem }: BodyProps) => {
           />
         )}
         {!here && reading}
+        {list !== undefined && job.closedAt === null && <ListTake job={job} list={list} />}
+        {newest !== undefined && !here && list === undefined && <Spread job={job} check={check.id} panel={panel} />}
       </Column>
       <Column gap="$4" $wide={{ width: 240 }}>
         <Takes job={job} check={check.id} takes={takes} />

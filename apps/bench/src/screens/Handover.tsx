@@ -1,21 +1,22 @@
 import type { HandoverBody, JobView } from '@taraf/contract'
-import { checks, outcomeOf, recordLines, signatureInForce } from '@taraf/core'
+import { checks, openItems, outcomeOf, recordLines, signatureInForce } from '@taraf/core'
 import { useLocalSearchParams, useRouter } from 'expo-router'
-import { useMemo, useState } from 'react'
-import { create } from 'qrcode'
+import { useState } from 'react'
 import { View } from '@tamagui/core'
-import Svg, { Path, Rect } from 'react-native-svg'
 import { Act } from '../parts/Act'
+import { Code } from '../parts/Code'
 import { dateWords } from '../parts/dates'
 import { entryWords } from '../parts/entryWords'
 import { Field } from '../parts/Field'
 import { Notice, ProblemNotice } from '../parts/Notice'
 import { StandingMark } from '../parts/StandingMark'
 import { Column, Paper, Reading, Row, Words } from '../parts/type'
+import type { Panel } from '../stations/panel'
 import { panels } from '../stations/registry'
 import { problemOf, useMeQuery, useSignMutation } from '../store/api'
 import { JobFrame } from './JobFrame'
-import { limitWords, takesOf, valueWords } from './Verdict'
+import { OpenItems } from './OpenItems'
+import { limitWords, takesOf, valueWords, wordsFor } from './Verdict'
 
 /** The record that goes with the airframe: pass or fail for each check, signed by two people, printable. */
 export const Handover = () => {
@@ -59,6 +60,7 @@ const Record = ({ job }: { job: JobView }) => {
         <Line key={line.check} job={job} line={line} />
       ))}
       <Changes job={job} />
+      {job.closedAt === null ? <OpenItems job={job} /> : <LeftOpen job={job} />}
       {body !== null && handed !== undefined ? <Signed job={job} body={body} at={handed.at} /> : <Signing job={job} />}
     </Column>
   )
@@ -76,7 +78,9 @@ const Line = ({ job, line }: { job: JobView; line: HandoverBody['checks'][number
       {take === undefined && line.state === 'open' && <Words kind="faint">Not tested: no take decides it.</Words>}
       {take?.body.findings.map((finding) => (
         <Row key={finding.key} justifyContent="space-between" flexWrap="wrap" rowGap="$0">
-          <Words kind="small">{panels[line.check]?.words[finding.key] ?? finding.key}</Words>
+          <Words kind="small">
+            {panels[line.check] === undefined ? finding.key : wordsFor(panels[line.check] as Panel, finding.key, job)}
+          </Words>
           <Reading size="small">
             {valueWords(finding.value)} {finding.unit} ({limitWords(finding)})
           </Reading>
@@ -100,6 +104,22 @@ const Changes = ({ job }: { job: JobView }) => {
       {changes.map((entry) => (
         <Words key={entry.seq} kind="small">
           {entry.seq}. {entryWords(entry)} {dateWords(entry.at)}, {job.people[entry.by] ?? 'unknown'}
+        </Words>
+      ))}
+    </Column>
+  )
+}
+
+/** What may stay open and did. */
+const LeftOpen = ({ job }: { job: JobView }) => {
+  const items = openItems(job.entries)
+  if (items.length === 0) return null
+  return (
+    <Column gap="$1">
+      <Words kind="heading">Left open</Words>
+      {items.map((item) => (
+        <Words key={item.seq} kind="small">
+          {item.seq}. {item.words}
         </Words>
       ))}
     </Column>
@@ -189,30 +209,8 @@ const Signed = ({ job, body, at }: { job: JobView; body: HandoverBody; at: strin
           {head?.hash ?? ''}
         </Reading>
       </Column>
-      <Code text={code} />
+      <Code text={code} label="Code that leads to this record" />
     </Row>
-  )
-}
-
-/** A QR code (ISO/IEC 18004) that leads back to the record and carries its length and head. */
-const Code = ({ text }: { text: string }) => {
-  const { size, path } = useMemo(() => {
-    const { modules } = create(text, { errorCorrectionLevel: 'M' })
-    let d = ''
-    for (let y = 0; y < modules.size; y++) for (let x = 0; x < modules.size; x++) if (modules.get(x, y)) d += `M${x} ${y}h1v1h-1z`
-    return { size: modules.size, path: d }
-  }, [text])
-  return (
-    <Svg
-      width={180}
-      height={180}
-      viewBox={`-4 -4 ${size + 8} ${size + 8}`}
-      role="img"
-      aria-label="Code that leads to this record"
-    >
-      <Rect x={-4} y={-4} width={size + 8} height={size + 8} fill="#FFFFFF" />
-      <Path d={path} fill="#000000" />
-    </Svg>
   )
 }
 

@@ -1,7 +1,8 @@
 import type { Change, JobView, StoredEntry } from '@taraf/contract'
-import { checks, missingNeeds, stations } from '@taraf/core'
+import { checks, missingNeeds, parkedFor, stations } from '@taraf/core'
 import { useLocalSearchParams, useRouter } from 'expo-router'
 import { View } from '@tamagui/core'
+import { useDispatch } from 'react-redux'
 import { useState } from 'react'
 import { Act } from '../parts/Act'
 import { dateWords } from '../parts/dates'
@@ -12,8 +13,10 @@ import { OverallMark, StandingMark } from '../parts/StandingMark'
 import { entryWords } from '../parts/entryWords'
 import { Column, Paper, Row, Words } from '../parts/type'
 import { problemOf, useMeQuery, useRecordChangeMutation } from '../store/api'
+import { useView, viewChanged } from '../store/store'
 import { BenchChoice } from './BenchChoice'
 import { JobFrame } from './JobFrame'
+import { OpenItems, Parking } from './OpenItems'
 
 /** The job card: its bench, its route with what each check is worth, what was changed, and everything on it. */
 export const JobCard = () => {
@@ -51,6 +54,8 @@ const nextCheck = (job: JobView) =>
 
 const Card = ({ job }: { job: JobView }) => {
   const router = useRouter()
+  const { guidance } = useView()
+  const dispatch = useDispatch()
   return (
     <View flexDirection="column" gap="$5" $wide={{ flexDirection: 'row', alignItems: 'flex-start' }}>
       <Column gap="$4" $wide={{ width: 280 }}>
@@ -65,7 +70,17 @@ const Card = ({ job }: { job: JobView }) => {
         <View alignItems="center" display="none" $wide={{ display: 'flex' }}>
           <Plan geometry={job.sheet.geometry} size={260} />
         </View>
-        {job.closedAt === null && <BenchChoice job={job} />}
+        <Parking job={job} />
+        {job.closedAt === null && parkedFor(job.entries) === null && <BenchChoice job={job} />}
+        <Row flexWrap="wrap">
+          <Act kind="quiet" label="All settings" onPress={() => router.push(`/jobs/${job.id}/settings`)} />
+          <Act
+            kind="quiet"
+            label={`Guidance: ${guidance}`}
+            onPress={() => dispatch(viewChanged({ guidance: guidance === 'full' ? 'bare' : 'full' }))}
+          />
+          <Act kind="quiet" label="Fault finder" onPress={() => router.push(`/faults?job=${job.id}`)} />
+        </Row>
         {job.closedAt !== null && (
           <Notice
             title={`Handed over ${dateWords(job.closedAt)}`}
@@ -99,6 +114,7 @@ const Card = ({ job }: { job: JobView }) => {
           ))}
       </Column>
       <Column gap="$3" $wide={{ width: 340 }}>
+        <OpenItems job={job} />
         {job.closedAt === null && <RecordChange job={job} />}
         <Words kind="heading">On this card</Words>
         {job.entries.length === 0 && <Notice title="Nothing yet" todo="Link a bench and take the first check." />}
@@ -131,11 +147,23 @@ const EntryLine = ({ entry, people }: { entry: StoredEntry; people: JobView['peo
   </Column>
 )
 
-const recordable: readonly { label: string; change: Change }[] = [
+/** What hands did, as far as the sheet has the part that it was done to. */
+const recordable: readonly { label: string; change: Change; of?: NonNullable<JobView['sheet']['fitted']>[number] }[] = [
   { label: 'Knocked', change: { what: 'act', act: 'knock' } },
   { label: 'Board remounted', change: { what: 'act', act: 'remount' } },
   { label: 'Board fastened', change: { what: 'part', part: 'board', act: 'fastened' } },
   { label: 'Board replaced', change: { what: 'part', part: 'board', act: 'replaced' } },
+  { label: 'Compass replaced', change: { what: 'part', part: 'compass', act: 'replaced' }, of: 'compass' },
+  { label: 'Barometer replaced', change: { what: 'part', part: 'barometer', act: 'replaced' }, of: 'barometer' },
+  { label: 'Position receiver replaced', change: { what: 'part', part: 'position receiver', act: 'replaced' }, of: 'position' },
+  { label: 'Power wires moved', change: { what: 'part', part: 'power wiring', act: 'replaced' } },
+  { label: 'Motor replaced', change: { what: 'part', part: 'motor', act: 'replaced' } },
+  { label: 'Receiver replaced', change: { what: 'part', part: 'receiver', act: 'replaced' } },
+  { label: 'Receiver leads moved', change: { what: 'part', part: 'receiver leads', act: 'replaced' } },
+  { label: 'Regulator replaced', change: { what: 'part', part: 'regulator', act: 'replaced' } },
+  { label: 'Video antenna fitted', change: { what: 'part', part: 'video antenna', act: 'fastened' } },
+  { label: 'Plug moved or reseated', change: { what: 'part', part: 'sockets', act: 'fastened' } },
+  { label: 'Firmware of a part changed', change: { what: 'part', part: 'part firmware', act: 'replaced' } },
 ]
 
 /** Records by hand what no sensor can tell. It says what it will spoil by what the card shows right after. */
@@ -156,9 +184,16 @@ const RecordChange = ({ job }: { job: JobView }) => {
     <Column>
       <Words kind="heading">Record what was done</Words>
       <Row flexWrap="wrap">
-        {recordable.map((one) => (
-          <Act key={one.label} label={one.label} selected={chosen === one} onPress={() => choose(chosen === one ? null : one)} />
-        ))}
+        {recordable
+          .filter(({ of }) => of === undefined || job.sheet.fitted?.includes(of))
+          .map((one) => (
+            <Act
+              key={one.label}
+              label={one.label}
+              selected={chosen === one}
+              onPress={() => choose(chosen === one ? null : one)}
+            />
+          ))}
       </Row>
       {chosen !== null && (
         <Paper>

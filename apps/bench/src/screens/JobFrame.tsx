@@ -8,7 +8,8 @@ import { RouteLine } from '../parts/RouteLine'
 import { Screen } from '../parts/Screen'
 import { useKeys } from '../parts/useKeys'
 import { problemOf, useJobQuery } from '../store/api'
-import { useView, viewChanged } from '../store/store'
+import { useLiveState, useView, viewChanged } from '../store/store'
+import { propsOff } from './propsOff'
 
 interface JobFrameProps {
   readonly id: string
@@ -22,12 +23,15 @@ export const JobFrame = ({ id, at, actions, children }: JobFrameProps) => {
   const { data: job, error, refetch } = useJobQuery(id)
   const { handsOpen } = useView()
   const dispatch = useDispatch()
+  const { link } = useLiveState()
+  const props = job !== undefined && propsOff(job, link) ? 'off' : 'not confirmed'
   useWatch(id, job?.bench?.id ?? null)
   useKeys({ h: () => dispatch(viewChanged({ handsOpen: !handsOpen })) })
   return (
     <Screen
       tag={job?.tag ?? '…'}
       bench={job?.bench?.id ?? null}
+      props={props}
       route={job !== undefined && <RouteLine job={job} at={at} />}
       actions={job !== undefined ? actions?.(job) : undefined}
       drawer={job?.bench?.hands === true && <Hands bench={job.bench.id} />}

@@ -1,4 +1,4 @@
-import { useRouter } from 'expo-router'
+import { useLocalSearchParams, useRouter } from 'expo-router'
 import { useState } from 'react'
 import { useDispatch } from 'react-redux'
 import { View } from '@tamagui/core'
@@ -6,6 +6,7 @@ import { Act } from '../parts/Act'
 import { Field } from '../parts/Field'
 import { ProblemNotice } from '../parts/Notice'
 import { Column, Paper, Words } from '../parts/type'
+import { placeWithin } from './placeWithin'
 import { api, problemOf, useSignInMutation } from '../store/api'
 import type { Store } from '../store/store'
 
@@ -15,13 +16,14 @@ export const SignIn = () => {
   const [signIn, { error, isLoading }] = useSignInMutation()
   const dispatch = useDispatch<Store['dispatch']>()
   const router = useRouter()
+  const { to } = useLocalSearchParams<{ to?: string }>()
   const ready = login.trim() !== '' && password !== '' && !isLoading
   const submit = async () => {
     if (!ready) return
     const result = await signIn({ login: login.trim(), password })
     if ('error' in result) return
     dispatch(api.util.upsertQueryData('me', undefined, result.data))
-    router.replace('/')
+    router.replace(placeWithin(to) as '/')
   }
   return (
     <View flex={1} backgroundColor="$paper" alignItems="center" justifyContent="center" padding="$4">

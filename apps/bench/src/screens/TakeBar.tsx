@@ -1,11 +1,16 @@
-import type { JobView } from '@taraf/contract'
-import { missingNeeds, type Check } from '@taraf/core'
+import type { JobView, LinkTell, TakeTell } from '@taraf/contract'
+import { segmentsOf, spins, wantsBattery, type CaptureSegment, type Check } from '@taraf/core'
 import { View } from '@tamagui/core'
+import { useFeed } from '../live/FeedProvider'
 import { Act } from '../parts/Act'
+import { HoldControl } from '../parts/HoldControl'
 import { Column, Reading, Row, Words } from '../parts/type'
 import { useKeys } from '../parts/useKeys'
-import { useMeQuery } from '../store/api'
+import { problemOf, useConfirmMutation, useMeQuery } from '../store/api'
+import { ProblemNotice } from '../parts/Notice'
 import { useLiveState } from '../store/store'
+import { missingWords } from './missingWords'
+import { batteryIn, propsOff } from './propsOff'
 import type { useTake } from './useTake'
 
 interface TakeBarProps {
@@ -20,6 +25,7 @@ export const TakeBar = ({ job, check, take }: TakeBarProps) => {
   const { link } = useLiveState()
   const why = whyNot(job, check, me, link)
   const { running } = take
+  const feed = useFeed()
   const may = why === null && running === null && !take.busy
   useKeys({
     t: () => may && take.start(),
@@ -28,27 +34,44 @@ export const TakeBar = ({ job, check, take }: TakeBarProps) => {
     r: () => may && take.mend(),
   })
   if (running !== null) {
-    const segment = check.capture.segments[running.segment]
+    const segment = segmentsOf(check)[running.segment]
+    const turns = segment?.spin !== undefined && running.phase !== 'judging'
+    const waitsForMark = running.phase === 'waiting' && (segment?.mark === true || segment?.place === true)
     return (
       <Column flex={1}>
         <Row justifyContent="space-between">
-          <Words kind="strong" role="status" aria-live="polite">
-            {running.phase === 'waiting'
-              ? segment?.ask
-              : running.phase === 'judging'
-                ? 'Judging …'
-                : 'Capturing: keep your hands off'}
+          <Words kind="strong" role="status" aria-live="polite" flexShrink={1}>
+            {waitsForMark
+              ? segment?.place === true
+                ? 'Enter where the antenna sits'
+                : 'Tap the side that points up'
+              : wordsOf(running, segment)}
           </Words>
-          <Reading>{Math.round(running.share * 100)} %</Reading>
+          <Reading flexShrink={0}>{Math.round(running.share * 100)} %</Reading>
         </Row>
         <View height={6} backgroundColor="$line" role="progressbar" aria-valuenow={Math.round(running.share * 100)}>
           <View height={6} width={`${running.share * 100}%`} backgroundColor="$tide" />
         </View>
         <Row>
-          {running.phase === 'waiting' && (
+          {turns && (
+            <HoldControl
+              danger
+              label="Hold to turn the motors"
+              says="They stop when you let go. Props off, hands away from every motor."
+              fill={running.share}
+              onBeat={(press) => feed.keep(job.id, press)}
+            />
+          )}
+          {running.phase === 'waiting' && !waitsForMark && !turns && (
             <Act grow kind="main" label="It lies as asked" hotkey="n" off={take.busy} onPress={take.next} />
           )}
-          <Act grow={running.phase !== 'waiting'} kind="plain" label="Stop the take" hotkey="Escape" onPress={take.stop} />
+          <Act
+            grow={!turns && (running.phase !== 'waiting' || waitsForMark)}
+            kind="plain"
+            label="Stop the take"
+            hotkey="Escape"
+            onPress={take.stop}
+          />
         </Row>
       </Column>
     )
@@ -56,6 +79,7 @@ export const TakeBar = ({ job, check, take }: TakeBarProps) => {
   return (
     <Column flex={1}>
       {why !== null && <Words kind="small">{why}</Words>}
+      {why === confirmFirst && <ConfirmProps job={job} />}
       <Act
         kind="main"
         label={job.entries.some((e) => e.body.kind === 'take' && e.body.check === check.id) ? 'Take it again' : 'Take it'}
@@ -67,19 +91,50 @@ export const TakeBar = ({ job, check, take }: TakeBarProps) => {
   )
 }
 
+const confirmFirst = 'Props are not confirmed off for this battery connection.'
+
+/** The statement that motors may turn under: held down, for this battery connection and no other. */
+const ConfirmProps = ({ job }: { job: JobView }) => {
+  const [confirm, confirming] = useConfirmMutation()
+  return (
+    <Column>
+      <HoldControl
+        label="Hold: props off, nuts off"
+        says="You have looked at every motor. It holds for this battery connection alone and is kept on the card."
+        seconds={1.5}
+        off={confirming.isLoading}
+        onDone={() => void confirm({ job: job.id, what: 'props off' })}
+      />
+      <ProblemNotice problem={problemOf(confirming.error)} />
+    </Column>
+  )
+}
+
+const wordsOf = ({ phase, guide }: TakeTell, segment: CaptureSegment | undefined): string | undefined => {
+  if (phase === 'judging') return 'Judging …'
+  if (phase === 'writing') return 'Writing what was found, restarting, reading back …'
+  return phase === 'waiting' || (segment?.hold !== undefined && guide == null)
+    ? segment?.ask
+    : (guide?.words ?? segment?.during ?? 'Capturing: keep your hands off')
+}
+
 /** Why a take cannot start now, in the technician's words, or null. */
 export const whyNot = (
   job: JobView,
   check: Check,
   me: { id: string; role: string } | undefined,
-  link: { phase: string; board: string | null } | null,
+  link: Pick<LinkTell, 'phase' | 'board' | 'state'> | null,
 ): string | null => {
   if (job.closedAt !== null) return 'This job card is handed over.'
   if (me === undefined || me.role === 'reader') return 'A reader looks on; a technician takes.'
-  if (missingNeeds(check, job.standings).length > 0) return 'Another check comes first.'
+  const missing = missingWords(job, check)
+  if (missing !== null) return missing
   if (job.bench === null) return 'Link a bench first.'
   if (job.bench.heldBy?.id !== me.id) return `${job.bench.heldBy?.name ?? 'Somebody'} holds ${job.bench.name}.`
   if (link?.phase !== 'up') return 'The board does not answer.'
   if (link.board !== job.board) return 'Another board is on this bench.'
+  if (wantsBattery(check) && !batteryIn(link))
+    return `${spins(check) ? 'Motors turn in this check' : 'This check wants the battery'}: take props and nuts off, then plug it in.`
+  if (wantsBattery(check) && !propsOff(job, link)) return confirmFirst
   return null
 }

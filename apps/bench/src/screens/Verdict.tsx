@@ -37,6 +37,11 @@ interface VerdictProps {
 export const Verdict = ({ job, take, panel, mayMend }: VerdictProps) => {
   const [apply, applying] = useApplyRemedyMutation()
   const { verdict, findings } = take.body
+  // What is wrong and what to do about it come first, whatever else was found.
+  const isFailing = (f: Finding) => f.verdict === 'fail' || f.verdict === 'refused'
+  const [failing, others] = [findings.filter(isFailing), findings.filter((f) => !isFailing(f))]
+  const lines = (of: readonly Finding[]) =>
+    of.map((finding) => <FindingLine key={finding.key} finding={finding} words={wordsFor(panel, finding.key, job)} />)
   return (
     <Paper role="region" aria-label="Verdict">
       <Row flexWrap="wrap" justifyContent="space-between">
@@ -45,9 +50,8 @@ export const Verdict = ({ job, take, panel, mayMend }: VerdictProps) => {
           take {take.seq}, {dateWords(take.at)}
         </Words>
       </Row>
-      {findings.map((finding) => (
-        <FindingLine key={finding.key} finding={finding} words={panel.words[finding.key] ?? finding.key} />
-      ))}
+      {panel.Result !== undefined && <panel.Result job={job} take={take} />}
+      {lines(failing)}
       {remediesOf(findings).map(({ key, remedy }) => (
         <Column key={key} borderLeftWidth={4} borderColor="$tide" paddingLeft="$3" gap="$2">
           <Words kind="small">What to do</Words>
@@ -76,8 +80,17 @@ export const Verdict = ({ job, take, panel, mayMend }: VerdictProps) => {
         </Column>
       ))}
       <ProblemNotice problem={problemOf(applying.error)} />
+      {lines(others)}
     </Paper>
   )
+}
+
+/** What a finding is called; the same before a write within the take, and the write itself. */
+export const wordsFor = (panel: Pick<Panel, 'words' | 'wordsOf'>, key: string, job?: JobView): string => {
+  const words: Readonly<Record<string, string>> = { ...panel.words, ...(job === undefined ? {} : panel.wordsOf?.(job)) }
+  if (key === 'write') return 'Written to the board'
+  const [, plain] = /^(.*)Before$/.exec(key) ?? []
+  return plain === undefined ? (words[key] ?? key) : `${words[plain] ?? plain}, before the write`
 }
 
 const FindingLine = ({ finding, words }: { finding: Finding; words: string }) => {
@@ -92,11 +105,11 @@ const FindingLine = ({ finding, words }: { finding: Finding; words: string }) =>
         )}
         <Words>{words}</Words>
       </Row>
-      <Column gap="$0" alignItems="flex-end" flexGrow={1}>
-        <Reading color={finding.verdict === 'fail' ? '$fail' : '$ink'}>
-          {valueWords(finding.value)} {finding.unit}
+      <Column gap="$0" alignItems="flex-end" flexGrow={1} flexShrink={1} minWidth={0}>
+        <Reading textAlign="right" maxWidth="100%" color={finding.verdict === 'fail' ? '$fail' : '$ink'}>
+          {[valueWords(finding.value), finding.unit].filter((w) => w !== '').join(' ')}
         </Reading>
-        <Reading size="small" color="$faint">
+        <Reading size="small" textAlign="right" maxWidth="100%" color="$faint">
           {limitWords(finding)}
         </Reading>
       </Column>
@@ -104,23 +117,34 @@ const FindingLine = ({ finding, words }: { finding: Finding; words: string }) =>
   )
 }
 
+/** The record keeps names in the order of the alphabet; people say angles in this one. */
+const angleOrder: readonly string[] = ['roll', 'pitch', 'yaw']
+
 /** A value in figures: thousandths, and no minus before nought. */
 export const valueWords = (value: Finding['value']): string => {
   if (typeof value === 'string') return value
+  if (typeof value === 'number' && Number.isInteger(value)) return String(value)
   if (typeof value === 'number') return value.toFixed(3).replace(/^-(0\.0*)$/, '$1')
-  return Array.isArray(value)
-    ? value.map(valueWords).join(', ')
-    : Object.entries(value)
-        .map(([name, part]) => `${name} ${valueWords(part)}`)
-        .join(', ')
+  const short = (part: number) => String(Number(part.toFixed(3)) + 0)
+  if (!Array.isArray(value))
+    return Object.entries(value)
+      .sort(([a], [b]) => angleOrder.indexOf(a) - angleOrder.indexOf(b))
+      .map(([name, part]) => `${name} ${Number(part.toFixed(2)) + 0}`)
+      .join(', ')
+  return value.map((part) => (Array.isArray(part) ? part.map(short).join(' ') : short(part))).join(', ')
 }
+
+/** A bound in figures: hundredths, or whole as it is. */
+const bound = (value: number): string => (Number.isInteger(value) ? String(value) : value.toFixed(2))
 
 export const limitWords = ({ limit, verdict }: Finding): string => {
   if (limit === undefined) return verdict === 'shown' ? 'shown, not judged' : ''
-  const { min, max } = limit
-  if (min !== undefined && max !== undefined) return `allowed ${min.toFixed(2)} to ${max.toFixed(2)}`
-  if (max !== undefined) return `at most ${max.toFixed(2)}`
-  return min !== undefined ? `at least ${min.toFixed(2)}` : ''
+  const { min, max, equals } = limit
+  if (typeof equals === 'string' || typeof equals === 'number') return `the sheet says ${equals}`
+  if (typeof equals === 'object' && equals !== null) return `the board is told ${valueWords(equals as Record<string, number>)}`
+  if (min !== undefined && max !== undefined) return `allowed ${bound(min)} to ${bound(max)}`
+  if (max !== undefined) return `at most ${bound(max)}`
+  return min !== undefined ? `at least ${bound(min)}` : ''
 }
 
 /** All takes of a check, newest first; what no longer stands says what spoiled it. */

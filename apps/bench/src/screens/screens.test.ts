@@ -31,6 +31,7 @@ const job = (change: Partial<JobView> = {}): JobView => ({
   number: 1,
   tag: 'T-1',
   board: 'B-1',
+  parts: [],
   sheet: {} as JobView['sheet'],
   openedAt: '',
   openedBy: '',
@@ -45,7 +46,32 @@ const job = (change: Partial<JobView> = {}): JobView => ({
 const gyro = checkById('sensors.gyroRest') as NonNullable<ReturnType<typeof checkById>>
 const level = checkById('orientation.level') as NonNullable<ReturnType<typeof checkById>>
 const me = { id: 'me', role: 'technician' }
-const up = { phase: 'up', board: 'B-1' }
+type Link = NonNullable<Parameters<typeof whyNot>[3]>
+const state = (power: 'cable' | 'battery', powerId = 'p2'): NonNullable<Link['state']> => ({
+  power,
+  powerId,
+  motors: 'still',
+  radio: 'none',
+  mode: 'rate',
+  refusing: [],
+  lossPhase: 'none',
+  permit: null,
+})
+const up: Link = { phase: 'up', board: 'B-1', state: state('cable') }
+const shift = checkById('sensors.compassShift') as NonNullable<ReturnType<typeof checkById>>
+const confirmed = (powerId: string): JobView['entries'] => [
+  {
+    job: 'j',
+    seq: 1,
+    at: '',
+    by: 'me',
+    hash: '',
+    body: { kind: 'confirmed', what: 'props off', powerId, board: 'B-1' },
+  },
+]
+
+const withCompass = (change: Partial<JobView> = {}) =>
+  job({ standings: { 'intake.firstPower': { state: 'absent' }, 'sensors.compass': { state: 'pass', take: 1 } }, ...change })
 
 describe('why a take cannot start', () => {
   test.each([
@@ -53,11 +79,30 @@ describe('why a take cannot start', () => {
     ['handed over', gyro, job({ closedAt: 'x' }), me, up, 'handed over'],
     ['a reader', gyro, job(), { id: 'me', role: 'reader' }, up, 'reader'],
     ['another check first', level, job(), me, up, 'comes first'],
+    [
+      'parked',
+      gyro,
+      job({ entries: [{ ...take(1, 'pass'), body: { kind: 'parked', reason: 'Waits for a part.' } }] }),
+      me,
+      up,
+      'parked',
+    ],
     ['no bench', gyro, job({ bench: null }), me, up, 'Link a bench'],
     ['held by another', gyro, job(), { id: 'you', role: 'lead' }, up, 'Ines holds North bench'],
-    ['no answer', gyro, job(), me, { phase: 'lost', board: null }, 'does not answer'],
-    ['another board', gyro, job(), me, { phase: 'up', board: 'B-2' }, 'Another board'],
-  ])('%s', (_name, check, view, who, link, expected) => {
+    ['no answer', gyro, job(), me, { phase: 'lost', board: null, state: null }, 'does not answer'],
+    ['another board', gyro, job(), me, { ...up, board: 'B-2' }, 'Another board'],
+    ['motors without the battery', shift, withCompass(), me, up, 'then plug it in'],
+    ['motors, props not confirmed', shift, withCompass(), me, { ...up, state: state('battery') }, 'not confirmed off'],
+    [
+      'motors, props confirmed for an earlier connection',
+      shift,
+      withCompass({ entries: confirmed('p1') }),
+      me,
+      { ...up, state: state('battery') },
+      'not confirmed off',
+    ],
+    ['motors, all as wanted', shift, withCompass({ entries: confirmed('p2') }), me, { ...up, state: state('battery') }, null],
+  ] as [string, typeof gyro, JobView, typeof me, Link, string | null][])('%s', (_name, check, view, who, link, expected) => {
     const why = whyNot(view, check, who, link)
     if (expected === null) expect(why).toBeNull()
     else expect(why).toContain(expected)
@@ -69,14 +114,20 @@ describe('findings in words', () => {
   test('limits', () => {
     expect(limitWords(finding({ limit: { min: -0.2, max: 0.2 } }))).toBe('allowed -0.20 to 0.20')
     expect(limitWords(finding({ limit: { max: 0.3 } }))).toBe('at most 0.30')
-    expect(limitWords(finding({ limit: { min: 3 } }))).toBe('at least 3.00')
+    expect(limitWords(finding({ limit: { min: 3 } }))).toBe('at least 3')
     expect(limitWords(finding({ verdict: 'shown' }))).toBe('shown, not judged')
   })
   test('values: thousandths, no minus before nought, named parts', () => {
     expect(valueWords(-0.0001)).toBe('0.000')
     expect(valueWords(-0.0009)).toBe('-0.001')
-    expect(valueWords([1, 2.5])).toBe('1.000, 2.500')
-    expect(valueWords({ roll: 90 })).toBe('roll 90.000')
+    expect(valueWords([1, 2.5])).toBe('1, 2.5')
+    expect(
+      valueWords([
+        [1, 0.0001],
+        [-0.0004, 0.98765],
+      ]),
+    ).toBe('1 0, 0 0.988')
+    expect(valueWords({ pitch: 0, roll: 90, yaw: -45.5 })).toBe('roll 90, pitch 0, yaw -45.5')
   })
   test('one remedy for several findings is told once, and passes have none', () => {
     const remedy = { act: 'Measure it anew.', calibrate: 'gyro' as const }
@@ -116,7 +167,16 @@ describe('the job card in words', () => {
 })
 
 test('every check has its panel, with words for what it finds', () => {
-  for (const check of checks) expect(Object.keys(panels[check.id]?.words ?? {}).length).toBeGreaterThan(0)
+  const sheet = {
+    geometry: { booms: [] },
+    board: { target: 'T', sockets: [] },
+    versions: [{ part: 'receiver', approved: ['1'] }],
+  } as unknown as JobView['sheet']
+  const view = job({ sheet })
+  for (const check of checks) {
+    const panel = panels[check.id]
+    expect(Object.keys({ ...panel?.words, ...panel?.wordsOf?.(view) }).length).toBeGreaterThan(0)
+  }
 })
 
 test('the pages of a window', () => {

@@ -17,7 +17,8 @@ export const useTake = (job: string, check: string) => {
   const [next, going] = useNextSegmentMutation()
   const [stop, stopping] = useStopTakeMutation()
   const [apply, applying] = useApplyRemedyMutation()
-  const running = take !== null && take.check === check && ['capturing', 'waiting', 'judging'].includes(take.phase) ? take : null
+  const running =
+    take !== null && take.check === check && ['capturing', 'waiting', 'judging', 'writing'].includes(take.phase) ? take : null
   const newest = data === undefined ? undefined : takesOf(data, check)[0]
   const mendable = newest === undefined ? undefined : remediesOf(newest.body.findings).find(({ remedy }) => canDo(remedy))
   return {
@@ -25,7 +26,7 @@ export const useTake = (job: string, check: string) => {
     busy: starting.isLoading || going.isLoading || stopping.isLoading || applying.isLoading,
     problem: problemOf(starting.error ?? going.error ?? stopping.error ?? applying.error),
     start: () => void start({ job, check }),
-    next: () => void next(job),
+    next: () => void next({ job }),
     stop: () => void stop(job),
     mend: () => newest !== undefined && mendable !== undefined && void apply({ job, seq: newest.seq, key: mendable.key }),
   }

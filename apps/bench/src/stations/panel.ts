@@ -1,10 +1,19 @@
-import type { JobView } from '@taraf/contract'
+import type { JobView, StoredEntry, TakeBody } from '@taraf/contract'
 import type { ComponentType } from 'react'
+
+export interface ResultProps {
+  readonly job: JobView
+  readonly take: StoredEntry & { body: TakeBody }
+}
 
 /** What a check shows of its own: its live reading against the limit, and words for its findings. */
 export interface Panel {
-  readonly Live: ComponentType<{ job: JobView }>
+  readonly Live?: ComponentType<{ job: JobView }>
+  /** What a take found, drawn, where a list of values does not show it. */
+  readonly Result?: ComponentType<ResultProps>
   readonly words: Readonly<Record<string, string>>
+  /** Words that depend on what the sheet asks. */
+  readonly wordsOf?: (job: JobView) => Readonly<Record<string, string>>
   /** Whether the airframe lies turned by half a turn in a segment, as its plan is drawn. */
   readonly turned: (segment: number) => boolean
 }

@@ -1,4 +1,4 @@
-import type { LinkTell, TakeTell } from '@taraf/contract'
+import type { ImageTell, LinkTell, TakeTell } from '@taraf/contract'
 import { configureStore, createSlice, type PayloadAction } from '@reduxjs/toolkit'
 import { useSelector } from 'react-redux'
 import { api } from './api'
@@ -6,24 +6,34 @@ import { api } from './api'
 /** What is told live at human speed; samples never come here. */
 const live = createSlice({
   name: 'live',
-  initialState: { connected: true, link: null as LinkTell | null, take: null as TakeTell | null },
+  initialState: {
+    connected: true,
+    link: null as LinkTell | null,
+    take: null as TakeTell | null,
+    image: null as ImageTell | null,
+  },
   reducers: {
     connected: (state, { payload }: PayloadAction<boolean>) => void (state.connected = payload),
     linkTold: (state, { payload }: PayloadAction<LinkTell | null>) => void (state.link = payload),
     takeTold: (state, { payload }: PayloadAction<TakeTell | null>) => void (state.take = payload),
+    imageTold: (state, { payload }: PayloadAction<ImageTell | null>) => void (state.image = payload),
   },
 })
 
+export type HandsSection = 'Hold' | 'Power' | 'Radio' | 'Parts' | 'Look'
 export type ThemeChoice = 'device' | 'light' | 'dark'
 interface View {
   theme: ThemeChoice
   handsOpen: boolean
+  handsSection: HandsSection
+  /** How much is said: every reason, or what to do alone. The evidence is the same. */
+  guidance: 'full' | 'bare'
 }
 
 /** How this device shows things; kept on it. */
 const view = createSlice({
   name: 'view',
-  initialState: (): View => ({ theme: 'device', handsOpen: false, ...readKept() }),
+  initialState: (): View => ({ theme: 'device', handsOpen: false, handsSection: 'Hold', guidance: 'full', ...readKept() }),
   reducers: {
     viewChanged: (state, { payload }: PayloadAction<Partial<View>>) => ({ ...state, ...payload }),
   },
@@ -53,7 +63,7 @@ export const makeStore = () => {
   return store
 }
 
-export const { connected, linkTold, takeTold } = live.actions
+export const { connected, imageTold, linkTold, takeTold } = live.actions
 export const { viewChanged } = view.actions
 export type Store = ReturnType<typeof makeStore>
 export type State = ReturnType<Store['getState']>

@@ -1,6 +1,7 @@
 import type { AirframePage, AirframeQuery, AirframeRow, AirframeView, Overall, Sheet } from '@taraf/contract'
 import type { Database } from '../database'
 import { ProblemError } from '../http/problem'
+import { partsOf } from './parts'
 
 /** What each sort looks at first; the tag decides what that leaves equal. */
 const sortKeys: Record<AirframeQuery['sort'], string> = {
@@ -53,6 +54,7 @@ export const viewAirframe = async (db: Database, tag: string): Promise<AirframeV
   return {
     tag: airframe.tag,
     board: airframe.board,
+    parts: await partsOf(db, airframe.id),
     sheet: airframe.sheet,
     jobs: jobs.map((job) => ({ ...job, openedAt: job.openedAt.toISOString(), closedAt: job.closedAt?.toISOString() ?? null })),
   }

@@ -1,4 +1,4 @@
-import type { Settings, Sheet } from '@taraf/contract'
+import type { BuiltPart, Settings, Sheet } from '@taraf/contract'
 import { DataTypes, type Model, type Sequelize } from 'sequelize'
 
 export interface SheetRow {
@@ -6,6 +6,13 @@ export interface SheetRow {
   type: string
   version: number
   body: Sheet
+  madeBy: string | null
+  madeAt: Date
+}
+
+export interface AirframePartRow extends BuiltPart {
+  airframeId: string
+  place: number
 }
 
 export interface AirframeRow {
@@ -19,11 +26,21 @@ export interface AirframeRow {
 }
 
 export const defineAirframes = (sequelize: Sequelize) => ({
-  sheets: sequelize.define<Model<SheetRow>>('sheets', {
+  sheets: sequelize.define<Model<SheetRow, Omit<SheetRow, 'madeBy' | 'madeAt'> & Partial<SheetRow>>>('sheets', {
     id: { type: DataTypes.UUID, primaryKey: true },
     type: DataTypes.TEXT,
     version: DataTypes.INTEGER,
     body: DataTypes.JSONB,
+    madeBy: DataTypes.UUID,
+    madeAt: { type: DataTypes.DATE, defaultValue: DataTypes.NOW },
+  }),
+  airframeParts: sequelize.define<Model<AirframePartRow>>('airframe_parts', {
+    airframeId: { type: DataTypes.UUID, primaryKey: true },
+    place: { type: DataTypes.INTEGER, primaryKey: true },
+    part: DataTypes.TEXT,
+    model: DataTypes.TEXT,
+    serial: DataTypes.TEXT,
+    lot: DataTypes.TEXT,
   }),
   airframes: sequelize.define<Model<AirframeRow>>('airframes', {
     id: { type: DataTypes.UUID, primaryKey: true },

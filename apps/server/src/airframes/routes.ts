@@ -1,14 +1,64 @@
-import { airframeQuery } from '@taraf/contract'
-import { Router } from 'express'
+import { airframeQuery, partsRequest, registerRequest } from '@taraf/contract'
+import express, { Router } from 'express'
+import { z } from 'zod'
 import type { Database } from '../database'
 import { allow, personOf } from '../http/guard'
 import { once } from '../http/once'
+import { bytesOf } from '../http/upload'
 import type { Jobs } from '../jobs/jobs'
+import { giveSheet } from '../sheets/sheets'
 import { listAirframes, viewAirframe } from './airframes'
+import { changeParts } from './changeParts'
+import { importCsv, previewCsv, register } from './register'
+
+const sheetRequest = z.strictObject({ type: z.string().min(1), version: z.int().min(1) })
+const mostCsv = '4mb'
 
 export const airframeRoutes = (db: Database, jobs: Jobs): Router => {
   const router = Router()
   router.get('/', async (request, response) => void response.json(await listAirframes(db, airframeQuery.parse(request.query))))
+  router.post(
+    '/',
+    allow('technician', 'lead'),
+    once(db, async (request) => ({
+      status: 201,
+      body: { tags: await register(db, registerRequest.parse(request.body).airframes) },
+    })),
+  )
+  // A preview changes nothing, and its file may come again and again: no key is asked.
+  router.post(
+    '/preview',
+    allow('technician', 'lead'),
+    express.raw({ type: 'application/octet-stream', limit: mostCsv }),
+    async (request, response) => {
+      const { rows, wrong } = await previewCsv(db, bytesOf(request))
+      response.json({ rows, wrong })
+    },
+  )
+  router.post(
+    '/import',
+    allow('technician', 'lead'),
+    express.raw({ type: 'application/octet-stream', limit: mostCsv }),
+    once(db, async (request) => ({ status: 201, body: { tags: await importCsv(db, bytesOf(request)) } })),
+  )
+  router.post(
+    '/:tag/sheet',
+    allow('lead'),
+    once(db, async (request) => {
+      const { type, version } = sheetRequest.parse(request.body)
+      await giveSheet(db, String(request.params.tag), type, version)
+      return { body: null }
+    }),
+  )
+  router.post(
+    '/:tag/parts',
+    allow('technician', 'lead'),
+    once(db, async (request, key) => {
+      const { parts, cause } = partsRequest.parse(request.body)
+      await changeParts(db, jobs, String(request.params.tag), parts, cause, personOf(request), key)
+      return { body: null }
+    }),
+  )
   router.get('/:tag', async (request, response) => void response.json(await viewAirframe(db, request.params.tag)))
   router.post(
     '/:tag/jobs',

@@ -1,15 +1,16 @@
 import { randomUUID } from 'node:crypto'
 import type { Person } from '@taraf/contract'
-import { localGravity } from '@taraf/core'
+import { batchNotes, benched, boardDefinitions, builtPartsOf, demoImages, demoShop, people, sheets, stories } from '@taraf/demo'
 import { pino } from 'pino'
 import { configFrom } from '../config'
 import type { Database } from '../database'
+import { writeNote } from '../batch/notes'
+import { keepImage } from '../images/images'
 import { jobsOf } from '../jobs/jobs'
 import { Benches } from '../links/benches'
 import { Notices } from '../live/notices'
 import { addPerson, peopleOf } from '../people/people'
-import { demoPlace, live } from './history'
-import { benched, people, sheets, stories } from './world'
+import { live } from './history'
 
 const firstDay = Date.UTC(2026, 7, 31, 7, 30)
 
@@ -26,15 +27,21 @@ export const loadDemo = async (db: Database, url: string): Promise<void> => {
     sheetIds.set(sheet.type, id)
     await db.sheets.create({ id, type: sheet.type, version: sheet.version, body: sheet })
   }
-  const addAirframe = (tag: string, type: string, board: string) =>
-    db.airframes.create({
-      id: randomUUID(),
+  let made = 0
+  const addAirframe = async (tag: string, type: string, board: string) => {
+    const id = randomUUID()
+    made += 1
+    await db.airframes.create({
+      id,
       tag,
       sheetId: sheetIds.get(type) ?? '',
       board,
       boardSettings: null,
       touchedAt: now(),
     })
+    const parts = builtPartsOf(type, made).map((part, place) => ({ airframeId: id, place, ...part }))
+    await db.airframeParts.bulkCreate(parts, { returning: false })
+  }
 
   const staff: Person[] = []
   for (const { login, name, role, password } of people)
@@ -46,7 +53,7 @@ export const loadDemo = async (db: Database, url: string): Promise<void> => {
   const config = configFrom({ TARAF_DATABASE_URL: url, TARAF_SESSION_SECRET: 'not used while loading' })
   const notices = new Notices(db, url, log)
   const jobs = jobsOf(db, peopleOf(db), new Benches(db, config, notices, log), notices, now)
-  const gravity = localGravity(demoPlace)
+  const shop = demoShop(now())
   let count = 0
   for (const [type, list] of Object.entries(stories))
     for (const [i, story] of list.entries()) {
@@ -57,11 +64,20 @@ export const loadDemo = async (db: Database, url: string): Promise<void> => {
       const board = `FB-${1200 + count * 7}`
       await addAirframe(tag, type, board)
       await live(
-        { db, jobs, technician: count % 3 === 0 ? joren : ines, lead: maud, gravity, now, pass },
-        { tag, board, seed: 100 + count },
+        { db, jobs, technician: count % 3 === 0 ? joren : ines, lead: maud, shop, now, pass },
+        { tag, type, board, seed: 100 + count },
         story,
       )
     }
+  for (const { name, hex } of demoImages()) await keepImage(db, name, Buffer.from(hex), maud)
+  const { target, version, settings } = boardDefinitions(now())
+  await db.sequelize.query(
+    'INSERT INTO board_settings (target, version, settings) VALUES ($target, $version, $settings::jsonb)',
+    {
+      bind: { target, version, settings: JSON.stringify(settings) },
+    },
+  )
+  for (const note of batchNotes) await writeNote(db, jobs, note, maud)
   for (const { bench, name, tag, type, board } of benched) {
     await addAirframe(tag, type, board)
     await db.benches.create({

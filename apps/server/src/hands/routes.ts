@@ -14,8 +14,11 @@ export const handsRoutes = (benches: Benches): Router => {
     const reply = await fetch(url, { ...init, signal: AbortSignal.timeout(2_000) }).catch(() => {
       throw new ProblemError('link-lost', 'The rig does not answer.')
     })
-    if (!reply.ok) throw new ProblemError('board-refused', `The rig refused (${reply.status}).`)
-    return reply.json()
+    const body: unknown = await reply.json().catch(() => null)
+    if (reply.ok) return body
+    const said = z.object({ error: z.string() }).safeParse(body)
+    if (reply.status === 409 && said.success) throw new ProblemError('hands-cannot', said.data.error)
+    throw new ProblemError('board-refused', `The rig refused (${reply.status}).`)
   }
   router.get('/:bench', async (request, response) => void response.json(await reach(request.params.bench)))
   router.post('/:bench', allow('technician', 'lead'), async (request, response) => {

@@ -44,6 +44,8 @@ export const isCrossSite = ({ headers }: Pick<IncomingMessage, 'headers'>): bool
 export const sameOrigin: RequestHandler = (request, _response, next) => {
   if (['GET', 'HEAD', 'OPTIONS'].includes(request.method)) return next()
   if (isCrossSite(request)) throw new ProblemError('cross-site', 'The browser says that another site sent this.')
-  if (!request.is('application/json')) throw new ProblemError('malformed', 'The body must be JSON.')
+  // Neither can a page of another site send without the browser asking first.
+  if (!request.is(['application/json', 'application/octet-stream']))
+    throw new ProblemError('malformed', 'The body must be JSON, or the bytes of a file.')
   next()
 }

@@ -21,7 +21,8 @@ export const once =
     if (key === undefined || !/^[\w-]{8,100}$/.test(key))
       throw new ProblemError('key-needed', 'The header Idempotency-Key is missing, or not 8 to 100 letters, digits, - or _.')
     const fingerprint = createHash('sha256')
-      .update(`${request.method} ${request.originalUrl}\n${canonicalize(request.body) ?? ''}`)
+      .update(`${request.method} ${request.originalUrl}\n`)
+      .update(Buffer.isBuffer(request.body) ? request.body : (canonicalize(request.body) ?? ''))
       .digest()
     const [earlier] = await db.select<{ fingerprint: Buffer; status: number | null; body: unknown; ageMs: number }>(
       `INSERT INTO requests (person_id, key, fingerprint) VALUES ($person, $key, $fingerprint)

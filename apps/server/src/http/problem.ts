@@ -23,7 +23,11 @@ export const problemFrom = (error: unknown): ProblemError => {
   if (isDatabaseAway(error)) return new ProblemError('database-away', 'The database did not answer.')
   if (typeof error === 'object' && error !== null && 'type' in error) {
     if (error.type === 'entity.parse.failed') return new ProblemError('malformed', 'The body is not JSON.')
-    if (error.type === 'entity.too.large') return new ProblemError('too-large', 'The body is over 100 kB.')
+    if (error.type === 'entity.too.large')
+      return new ProblemError(
+        'too-large',
+        `It is larger than ${'limit' in error ? Math.round(Number(error.limit) / 1000) : 100} kB; nothing of it was read.`,
+      )
   }
   if (error instanceof URIError) return new ProblemError('malformed', 'The address is not well formed.')
   return new ProblemError('fault', 'Something unexpected happened; it is in the log.')

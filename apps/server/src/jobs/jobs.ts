@@ -8,6 +8,8 @@ import { ProblemError } from '../http/problem'
 import type { Benches } from '../links/benches'
 import type { Notices } from '../live/notices'
 import type { People } from '../people/people'
+import { partsOf } from '../airframes/parts'
+import { inspectionsFor } from '../batch/notes'
 import { appendLink, lockChain, readChain } from './chain'
 
 /** A job card inside a transaction that holds its chain's lock. */
@@ -66,6 +68,37 @@ export const jobsOf = (
     return found
   }
 
+  const locked = async <T>(id: string, transaction: Transaction, work: (job: LockedJob) => Promise<T>): Promise<T> => {
+    const found = await find(id, transaction)
+    await lockChain(db, found.id, transaction)
+    const entries = await readChain(db, found.id, transaction)
+    if (entries.at(-1)?.body.kind === 'handover')
+      throw new ProblemError('job-closed', `Job card ${found.number} of ${found.tag} is handed over.`)
+    const job = {
+      ...found,
+      entries,
+      standings: standingsOf(checks, found.sheet, entries),
+      transaction,
+      async append(by: string, body: EntryBody, requestKey: string | null = null) {
+        const entry = await appendLink(db, transaction, entries.at(-1), { job: found.id, by, at: now(), body, requestKey })
+        entries.push(entry)
+        job.standings = standingsOf(checks, found.sheet, entries)
+        const closedAt = body.kind === 'handover' ? now() : null
+        const copy = {
+          standings: job.standings,
+          overall: overallOf(job.standings, entries),
+          length: entries.length,
+          closedAt,
+        }
+        await db.jobs.update(copy, { where: { id: found.id }, transaction })
+        await db.airframes.update({ touchedAt: now() }, { where: { id: found.airframeId }, transaction })
+        await notices.changed(found.id, transaction)
+        return entry
+      },
+    }
+    return work(job)
+  }
+
   return {
     async open(tag, by) {
       const id = randomUUID()
@@ -92,6 +125,11 @@ export const jobsOf = (
           }
           await db.jobs.create(opened, { transaction })
           await db.airframes.update({ touchedAt: now() }, { where: { id: airframeId }, transaction })
+          const asked = await inspectionsFor(db, airframeId, transaction)
+          if (asked.length > 0)
+            await locked(id, transaction, async (job) => {
+              for (const item of asked) await job.append(by.id, item)
+            })
           await notices.changed(id, transaction)
         })
       } catch (error) {
@@ -110,6 +148,7 @@ export const jobsOf = (
         number: found.number,
         tag: found.tag,
         board: found.board,
+        parts: await partsOf(db, found.airframeId),
         sheet: found.sheet,
         openedAt: found.openedAt.toISOString(),
         openedBy: found.openedBy,
@@ -122,37 +161,6 @@ export const jobsOf = (
       }
     },
 
-    async change(id, work) {
-      return db.within(async (transaction) => {
-        const found = await find(id, transaction)
-        await lockChain(db, found.id, transaction)
-        const entries = await readChain(db, found.id, transaction)
-        if (entries.at(-1)?.body.kind === 'handover')
-          throw new ProblemError('job-closed', `Job card ${found.number} of ${found.tag} is handed over.`)
-        const job = {
-          ...found,
-          entries,
-          standings: standingsOf(checks, found.sheet, entries),
-          transaction,
-          async append(by: string, body: EntryBody, requestKey: string | null = null) {
-            const entry = await appendLink(db, transaction, entries.at(-1), { job: found.id, by, at: now(), body, requestKey })
-            entries.push(entry)
-            job.standings = standingsOf(checks, found.sheet, entries)
-            const closedAt = body.kind === 'handover' ? now() : null
-            const copy = {
-              standings: job.standings,
-              overall: overallOf(job.standings, entries),
-              length: entries.length,
-              closedAt,
-            }
-            await db.jobs.update(copy, { where: { id: found.id }, transaction })
-            await db.airframes.update({ touchedAt: now() }, { where: { id: found.airframeId }, transaction })
-            await notices.changed(found.id, transaction)
-            return entry
-          },
-        }
-        return work(job)
-      })
-    },
+    change: (id, work) => db.within((transaction) => locked(id, transaction, work)),
   }
 }

@@ -1,50 +1,136 @@
-import { asideRequest, changeRequest, signatureRequest } from '@taraf/contract'
-import { checkById } from '@taraf/core'
-import { Router } from 'express'
+import {
+  asideRequest,
+  changeRequest,
+  closeRequest,
+  confirmRequest,
+  itemRequest,
+  parkRequest,
+  signatureRequest,
+  type EntryBody,
+  type Role,
+} from '@taraf/contract'
+import { checkById, openItems, parkedFor } from '@taraf/core'
+import express, { Router, type Request } from 'express'
+import { z } from 'zod'
 import type { Database } from '../database'
 import { allow, personOf } from '../http/guard'
 import { once } from '../http/once'
 import { ProblemError } from '../http/problem'
+import { bytesOf } from '../http/upload'
 import type { Benches } from '../links/benches'
+import { wantOpen } from '../links/forWork'
+import { batteryOf } from '../links/propsOff'
 import type { People } from '../people/people'
 import type { Takes } from '../takes/takes'
-import type { Jobs } from './jobs'
+import type { Jobs, LockedJob } from './jobs'
+import { keepPhoto, readPhoto } from './photos'
 import { sign } from './sign'
+
+const itemParams = z.object({ item: z.coerce.number().int().min(1) })
+const photoParams = z.object({ job: z.uuid(), sha256: z.hex().length(64) })
+const hands: readonly Role[] = ['technician', 'lead']
 
 export const jobRoutes = (db: Database, jobs: Jobs, people: People, benches: Benches, takes: Takes): Router => {
   const router = Router()
   const job = (params: Record<string, unknown>) => String(params.job)
+
+  /** A route that appends one entry to a card's chain. */
+  const appends = (
+    path: string,
+    roles: readonly Role[],
+    bodyFor: (request: Request, locked: LockedJob) => EntryBody,
+    after?: (job: string) => Promise<void>,
+  ) =>
+    router.post(
+      path,
+      allow(...roles),
+      once(db, async (request, key) => {
+        const id = job(request.params)
+        const { seq } = await jobs.change(id, (locked) => locked.append(personOf(request).id, bodyFor(request, locked), key))
+        await after?.(id)
+        return { status: 201, body: { seq } }
+      }),
+    )
+
   router.get('/:job', async (request, response) => void response.json(await jobs.view(request.params.job)))
 
+  appends('/:job/changes', hands, ({ body }) => ({ kind: 'change', ...changeRequest.parse(body) }))
+
+  appends('/:job/asides', ['lead'], ({ body }) => {
+    const { check, reason } = asideRequest.parse(body)
+    if (checkById(check) === undefined) throw new ProblemError('not-found', `There is no check ${check}.`)
+    return { kind: 'aside', check, reason }
+  })
+
+  appends('/:job/items', hands, ({ body }) => ({ kind: 'item', what: 'open', ...itemRequest.parse(body) }))
+
+  appends('/:job/items/:item/close', hands, ({ body, params }, { entries }) => {
+    const { words } = closeRequest.parse(body)
+    const { item } = itemParams.parse(params)
+    if (!openItems(entries).some((open) => open.seq === item))
+      throw new ProblemError('not-found', `Entry ${item} is no open item of this job card.`)
+    return { kind: 'closed', item, words }
+  })
+
+  appends(
+    '/:job/park',
+    hands,
+    ({ body }, { id, entries }) => {
+      const { reason } = parkRequest.parse(body)
+      if (takes.tellOf(id) !== null) throw new ProblemError('bench-busy', 'A take is running; stop it or wait for its verdict.')
+      if (parkedFor(entries) !== null) throw new ProblemError('parked', 'It is parked already.')
+      return { kind: 'parked', reason }
+    },
+    (id) => benches.releaseJob(id),
+  )
+
+  appends('/:job/resume', hands, (_request, { entries }) => {
+    if (parkedFor(entries) === null) throw new ProblemError('not-found', 'This job card is not parked.')
+    return { kind: 'resumed' }
+  })
+
   router.post(
-    '/:job/changes',
-    allow('technician', 'lead'),
+    '/:job/confirmations',
+    allow(...hands),
     once(db, async (request, key) => {
-      const { change, cause } = changeRequest.parse(request.body)
-      const entry = await jobs.change(job(request.params), (locked) =>
-        locked.append(personOf(request).id, { kind: 'change', change, cause }, key),
-      )
+      const { what } = confirmRequest.parse(request.body)
+      const [id, by] = [job(request.params), personOf(request)]
+      const { link } = await benches.linkFor(id, by)
+      const powerId = batteryOf(link)
+      const entry = await jobs.change(id, async (locked) => {
+        if (link.identity?.board !== locked.board)
+          throw new ProblemError(
+            'wrong-board',
+            `Board ${link.identity?.board ?? ''} is on this bench, not that of ${locked.tag}.`,
+          )
+        return locked.append(by.id, { kind: 'confirmed', what, powerId, board: locked.board }, key)
+      })
       return { status: 201, body: { seq: entry.seq } }
     }),
   )
 
   router.post(
-    '/:job/asides',
-    allow('lead'),
-    once(db, async (request, key) => {
-      const { check, reason } = asideRequest.parse(request.body)
-      if (checkById(check) === undefined) throw new ProblemError('not-found', `There is no check ${check}.`)
-      const entry = await jobs.change(job(request.params), (locked) =>
-        locked.append(personOf(request).id, { kind: 'aside', check, reason }, key),
-      )
-      return { status: 201, body: { seq: entry.seq } }
+    '/:job/photos',
+    allow(...hands),
+    express.raw({ type: 'application/octet-stream', limit: '20mb' }),
+    once(db, async (request) => {
+      const view = await jobs.view(job(request.params))
+      wantOpen(view)
+      return { status: 201, body: { sha256: await keepPhoto(db, view.id, bytesOf(request), personOf(request)) } }
     }),
   )
+  router.get('/:job/photos/:sha256', async (request, response) => {
+    const { job: id, sha256 } = photoParams.parse(request.params)
+    response
+      .type('image/jpeg')
+      .setHeader('cache-control', 'private, max-age=31536000, immutable')
+      .send(await readPhoto(db, id, sha256))
+  })
 
   // Whoever signs proves it with their own password, so that both can sign on one device.
   router.post(
     '/:job/signatures',
-    allow('technician', 'lead'),
+    allow(...hands),
     once(db, async (request, key) => {
       const { role, login, password } = signatureRequest.parse(request.body)
       const person = await people.verify(login, password, request.ip ?? '')

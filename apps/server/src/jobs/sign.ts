@@ -1,5 +1,5 @@
 import type { Person } from '@taraf/contract'
-import { checks, outcomeOf, recordLines, signatureInForce } from '@taraf/core'
+import { checks, openItems, outcomeOf, parkedFor, recordLines, signatureInForce } from '@taraf/core'
 import { ProblemError } from '../http/problem'
 import type { LockedJob } from './jobs'
 
@@ -10,6 +10,17 @@ import type { LockedJob } from './jobs'
 export const sign = async (job: LockedJob, role: 'technician' | 'lead', person: Person, requestKey: string): Promise<void> => {
   const head = job.entries.at(-1)
   if (head === undefined) throw new ProblemError('cannot-sign', 'Nothing has been taken on this job card yet.')
+  const parked = parkedFor(job.entries)
+  if (parked !== null) throw new ProblemError('cannot-sign', `The job card is parked: ${parked}`)
+  const blocking = openItems(job.entries).filter((item) => item.blocks)
+  if (blocking.length > 0)
+    throw new ProblemError(
+      'cannot-sign',
+      `Still open: ${blocking
+        .slice(0, 4)
+        .map((item) => item.words.replace(/\.$/, ''))
+        .join('; ')}${blocking.length > 4 ? `; and ${blocking.length - 4} more` : ''}.`,
+    )
   const first = signatureInForce(job.entries)
   if (role === 'technician') {
     if (person.role === 'reader') throw new ProblemError('cannot-sign', `${person.name} is a reader and cannot sign.`)

@@ -1,6 +1,6 @@
 import type { AddressInfo } from 'node:net'
 import { WebSocketServer, type WebSocket } from 'ws'
-import { senseColumns, type Ask } from '@taraf/contract'
+import { senseColumns, type Ask, type BoardState } from '@taraf/contract'
 import { decode, encode } from '@taraf/contract/wire'
 import { eventually } from '../../tests/world'
 import { captureSegment } from '../takes/capture'
@@ -8,6 +8,17 @@ import { BenchLink } from './benchLink'
 import { writeSettings } from './writeSettings'
 
 jest.setTimeout(30_000)
+
+const stillState: BoardState = {
+  power: 'cable',
+  powerId: 'p',
+  motors: 'still',
+  radio: 'none',
+  mode: 'rate',
+  refusing: [],
+  lossPhase: 'none',
+  permit: null,
+}
 
 /** A board whose every answer a test can bend. */
 class FakeBoard {
@@ -49,10 +60,10 @@ class FakeBoard {
           version: 1,
           speaker: 'fake',
           bootedAtMs: 0,
-          state: { power: 'cable', powerId: 'p', motors: 'still', radio: 'none' },
+          state: stillState,
         }
       case 'identity':
-        return { board: 'F-1', target: 'FAKE', firmware: { name: 'f', version: '1' } }
+        return { board: 'F-1', target: 'FAKE', firmware: { name: 'f', version: '1', features: [] }, loader: false }
       case 'settings.list':
         return {
           settings: Object.entries(this.values).map(([name, value]) => ({
@@ -60,6 +71,7 @@ class FakeBoard {
             unit: 'deg',
             min: -15,
             max: 15,
+            factory: 0,
             value,
             saved: value,
           })),
@@ -108,6 +120,15 @@ afterEach(() => {
   board.stop()
 })
 
+const captureRest = (link: BenchLink, seconds: number) =>
+  captureSegment(link, {
+    stage: 'body',
+    wanted: { label: 'rest', seconds, ask: '' },
+    before: [],
+    signal: new AbortController().signal,
+    progress: () => {},
+  })
+
 describe('the link', () => {
   test('says within a second that a board fell silent or was cut off, and comes back by itself', async () => {
     for (const cut of [() => board.silence(), () => board.peer?.terminate()]) {
@@ -135,7 +156,7 @@ describe('the link', () => {
   })
 
   test('closed by its owner it ends what waits for it, and stays closed', async () => {
-    const capture = captureSegment(link, 'body', { label: 'rest', seconds: 2, ask: '' }, new AbortController().signal, () => {})
+    const capture = captureRest(link, 2)
     setTimeout(() => link.close(), 100)
     await expect(capture).rejects.toThrow('the link was lost: The link was closed.')
     await new Promise((resolve) => setTimeout(resolve, 600))
@@ -155,12 +176,10 @@ describe('the link', () => {
     ['time running backwards', { t: new Float64Array([0.002, 0.001]) }, 'time runs backwards'],
     ['no times', { t: [] }, 'without times'],
   ])('%s ends a capture with its reason, and harms nothing else', async (_name, bend, why) => {
-    const capture = captureSegment(link, 'body', { label: 'rest', seconds: 2, ask: '' }, new AbortController().signal, () => {})
+    const capture = captureRest(link, 2)
     setTimeout(() => board.block(2, bend), 100)
     await expect(capture).rejects.toThrow(why)
-    await expect(
-      captureSegment(link, 'body', { label: 'rest', seconds: 0.2, ask: '' }, new AbortController().signal, () => {}),
-    ).resolves.toMatchObject({ label: 'rest' })
+    await expect(captureRest(link, 0.2)).resolves.toMatchObject({ label: 'rest' })
   })
 })
 
@@ -213,7 +232,7 @@ describe('a settings write', () => {
   )
 
   test('is refused while anything turns', async () => {
-    board.peer?.send(encode({ tell: 'state', state: { power: 'battery', powerId: 'p', motors: 'turning', radio: 'heard' } }))
+    board.peer?.send(encode({ tell: 'state', state: { ...stillState, power: 'battery', motors: 'turning', radio: 'heard' } }))
     await eventually(() => link.state?.motors === 'turning')
     await expect(writeSettings(link, { 'level.roll': 1 })).rejects.toMatchObject({ type: 'bench-busy' })
   })

@@ -5,7 +5,8 @@ import {
   benchLinkVersion,
   reply as replySchema,
   senseColumns,
-  stateTell,
+  streamColumns,
+  tell as tellSchema,
   type AnswerOf,
   type AskBody,
   type AskName,
@@ -15,6 +16,9 @@ import {
   type LinkPhase,
   type RefusalType,
   type SenseTell,
+  type StreamName,
+  type StreamTell,
+  type Tell,
 } from '@taraf/contract'
 import { decode, encode } from '@taraf/contract/wire'
 import { WebSocket } from 'ws'
@@ -24,13 +28,15 @@ const silenceMs = 600
 const watchMs = 100
 const againMs = 250
 const askMs = 4_000
-/** 15 ms a block: about the rate at which a screen draws. */
-const rowsPerBlock = 3
+/** 10 ms a block: two of them go to a screen in one frame, at about the rate at which it draws. */
+const rowsPerBlock = 2
 
 interface Events {
   phase: []
   /** A block of samples, decoded and proved, and the bytes that it came in. */
   block: [SenseTell, Buffer]
+  /** A block of another stream that was asked for. */
+  stream: [StreamTell, Buffer]
   /** A block that proves nothing: what is wrong with it. */
   fault: [string]
 }
@@ -56,6 +62,8 @@ export class BenchLink extends EventEmitter<Events> {
   state: BoardState | null = null
   bootedAtMs: number | null = null
   lostBlocks = 0
+  /** When the battery was connected to which it is now, or null. */
+  powerSince: Date | null = null
   /** What the bench is doing for somebody, which nothing else may cut into. */
   occupiedBy: string | null = null
 
@@ -94,6 +102,12 @@ export class BenchLink extends EventEmitter<Events> {
     })
   }
 
+  /** Asks anew who the board is: what it runs, and whether it is in its loader. */
+  async identify(): Promise<void> {
+    this.identity = await this.ask({ ask: 'identity' })
+    this.emit('phase')
+  }
+
   /** Takes the link for one piece of work. Throws a problem where another holds it. */
   occupy(what: string): () => void {
     if (this.occupiedBy !== null) throw new ProblemError('bench-busy', `The bench is busy: ${this.occupiedBy}.`)
@@ -102,9 +116,15 @@ export class BenchLink extends EventEmitter<Events> {
   }
 
   /** Asks for samples of another stage; blocks say which they carry. */
-  async setStage(stage: ImuStage): Promise<void> {
+  async setStage(stage: ImuStage, streams: readonly StreamName[] = []): Promise<void> {
     this.stage = stage
-    await this.ask({ ask: 'sense', stage, rateHz: 200, rows: rowsPerBlock })
+    await this.ask({
+      ask: 'sense',
+      stage,
+      rateHz: 200,
+      rows: rowsPerBlock,
+      ...(streams.length === 0 ? {} : { streams: [...streams] }),
+    })
   }
 
   /** Restarts the board and waits until it is back. */
@@ -160,8 +180,9 @@ export class BenchLink extends EventEmitter<Events> {
     this.bootedAtMs = hello.bootedAtMs
     this.state = hello.state
     this.identity = await this.ask({ ask: 'identity' })
-    await this.setStage(this.stage)
-    this.enter('up', `Board ${this.identity.board} answers.`)
+    // In its loader a board has no samples.
+    if (!this.identity.loader) await this.setStage(this.stage)
+    this.enter('up', `Board ${this.identity.board} answers${this.identity.loader ? ' from its loader' : ''}.`)
   }
 
   private take(bytes: Buffer): void {
@@ -173,11 +194,8 @@ export class BenchLink extends EventEmitter<Events> {
       return void this.emit('fault', 'the board sent a message that is not CBOR')
     }
     if (isSense(item)) return this.takeBlock(item, bytes)
-    const told = stateTell.safeParse(item)
-    if (told.success) {
-      this.state = told.data.state
-      return void this.emit('phase')
-    }
+    const told = tellSchema.safeParse(item)
+    if (told.success) return this.takeTell(told.data, bytes)
     const reply = replySchema.safeParse(item)
     if (!reply.success) return void this.emit('fault', 'the board sent a message that Bench Link does not know')
     const { id } = reply.data
@@ -190,6 +208,18 @@ export class BenchLink extends EventEmitter<Events> {
     const answer = answers[waiting.name].safeParse(reply.data.answer)
     if (answer.success) waiting.resolve(answer.data as never)
     else waiting.reject(new ProblemError('board-refused', `The board's answer to "${waiting.name}" is malformed.`))
+  }
+
+  private takeTell(tell: Tell, bytes: Buffer): void {
+    if (tell.tell === 'state') {
+      this.state = tell.state
+      this.emit('phase')
+    } else if (tell.tell === 'stream') {
+      const columns = streamColumns[tell.stream].length
+      if (tell.values.length !== tell.t.length * columns || !tell.values.every(Number.isFinite))
+        return void this.emit('fault', `the board sent samples of ${tell.stream} without all their columns`)
+      this.emit('stream', tell, bytes)
+    }
   }
 
   private takeBlock(block: SenseTell, bytes: Buffer): void {
@@ -212,6 +242,14 @@ export class BenchLink extends EventEmitter<Events> {
     // A server that was itself held up has messages waiting: it judges after it has read them.
     if (heldUp) this.heardAtMs = Math.max(this.heardAtMs, now - silenceMs / 2)
     else if (this.socket !== null && this.phase === 'up' && now - this.heardAtMs > silenceMs) this.lose('The board fell silent.')
+    // Without samples its answers alone say that it is there.
+    else if (
+      this.identity?.loader === true &&
+      this.phase === 'up' &&
+      this.waiting.size === 0 &&
+      now - this.heardAtMs > silenceMs / 3
+    )
+      void this.ask({ ask: 'state' }).catch(() => {})
   }
 
   /** Ends the socket for good, says so, and tries again soon. */

@@ -37,6 +37,13 @@ export class Benches {
   start(): void {
     this.timer = setInterval(() => void this.renew(), renewMs)
     this.notices.onChanged(() => void this.renew())
+    this.notices.onStop(
+      (bench) =>
+        void this.held
+          .get(bench)
+          ?.link.ask({ ask: 'stop' })
+          .catch(() => {}),
+    )
     void this.renew()
   }
 
@@ -106,6 +113,13 @@ export class Benches {
     if (held === undefined) throw new ProblemError('bench-elsewhere', `${bench.name} is linked to another server just now.`)
     if (held.link.phase !== 'up') throw new ProblemError('link-lost', held.link.detail)
     return { bench, link: held.link }
+  }
+
+  /** Stop all: whatever turns or is armed on a bench stops, by whichever server has its link. */
+  async stopAll(bench: string): Promise<void> {
+    const held = this.held.get(bench)
+    if (held === undefined) return this.notices.stop(bench)
+    await held.link.ask({ ask: 'stop' })
   }
 
   linkOf(bench: string): BenchLink | null {
@@ -214,4 +228,6 @@ export const linkTellOf = (bench: string, link: BenchLink | null): LinkTell => (
   bootedAtMs: link?.bootedAtMs ?? null,
   state: link?.phase === 'up' ? link.state : null,
   lostBlocks: link?.lostBlocks ?? 0,
+  loader: link?.phase === 'up' && link.identity?.loader === true,
+  powerSince: link?.powerSince?.toISOString() ?? null,
 })

@@ -1,5 +1,6 @@
-import { senseColumn, type ChangeBody, type Settings } from '@taraf/contract'
+import { senseColumn, type BoardSetting, type ChangeBody, type Settings } from '@taraf/contract'
 import type { Logger } from 'pino'
+import type { Transaction } from 'sequelize'
 import type { Database } from '../database'
 import type { Jobs, LockedJob } from '../jobs/jobs'
 import type { BenchLink } from './benchLink'
@@ -18,19 +19,63 @@ export const watchBoards = (db: Database, jobs: Jobs, benches: Benches, log: Log
   benches.onLink((bench, link) => {
     const guard = (work: () => Promise<void>) =>
       void work().catch((error: unknown) => log.warn({ err: error, bench }, 'change not recorded'))
+    // The link tells every change of the board's state; only after it came up can settings be others than before.
+    let wasUp = false
     link.on('phase', () => {
-      if (link.phase === 'up') guard(() => noticeSettings(db, jobs, benches.jobOf(bench), link))
+      const isUp = link.phase === 'up'
+      if (isUp && !wasUp) guard(() => noticeSettings(db, jobs, benches.jobOf(bench), link))
+      guard(() => noticePower(db, bench, link))
+      wasUp = isUp
     })
     watchKnocks(link, () => guard(() => noticeKnock(db, jobs, benches.jobOf(bench), link)))
   })
 
+/** Notes when the battery connection that is there now was made, so that its heat clock runs on whatever restarts. */
+const noticePower = async (db: Database, bench: string, link: BenchLink): Promise<void> => {
+  if (link.phase !== 'up' || link.state === null) return
+  const powerId = link.state.power === 'cable' ? null : link.state.powerId
+  const known = link.powerSince === null ? null : powerIds.get(link)
+  if (known === powerId) return
+  if (powerId === null) {
+    powerIds.delete(link)
+    link.powerSince = null
+  } else {
+    powerIds.set(link, powerId)
+    const now = new Date()
+    link.powerSince = now
+    const [rows] = (await db.sequelize.query(
+      `UPDATE benches SET power_since = CASE WHEN power_id = $powerId THEN power_since ELSE $now END, power_id = $powerId
+       WHERE id = $bench RETURNING power_since AS since`,
+      { bind: { bench, powerId, now } },
+    )) as [{ since: Date }[], unknown]
+    if (powerIds.get(link) === powerId) link.powerSince = rows[0]?.since ?? now
+  }
+  link.emit('phase')
+}
+const powerIds = new WeakMap<BenchLink, string>()
+
+/** Keeps what a board says its settings are called and may be: sheets for its target are held against that. */
+const keepDefinitions = async (db: Database, { identity }: BenchLink, settings: BoardSetting[]): Promise<void> => {
+  if (identity?.firmware === null || identity === null) return
+  await db.sequelize.query(
+    `INSERT INTO board_settings (target, version, settings) VALUES ($target, $version, $settings::jsonb)
+     ON CONFLICT (target, version) DO UPDATE SET settings = excluded.settings, at = now()`,
+    { bind: { target: identity.target, version: identity.firmware.version, settings: JSON.stringify(settings) } },
+  )
+}
+
 /** Compares the board's settings with those seen last, on the airframe that the board belongs to. */
 const noticeSettings = async (db: Database, jobs: Jobs, jobId: string | null, link: BenchLink): Promise<void> => {
   if (jobId === null || link.occupiedBy !== null) return
-  const seen = valuesOf((await link.ask({ ask: 'settings.list' })).settings)
+  if (link.identity === null || link.identity.loader) return
+  const { settings } = await link.ask({ ask: 'settings.list' })
+  await keepDefinitions(db, link, settings)
+  const seen = valuesOf(settings)
   await jobs.change(jobId, async (job) => {
     if (link.identity?.board !== job.board) return
-    await recordSettings(db, job, await holderOf(db, jobId), seen, { cause: 'Found changed when the board was linked.' })
+    await recordSettings(db, job, await holderOf(db, jobId, job.transaction), seen, {
+      cause: 'Found changed when the board was linked.',
+    })
   })
 }
 
@@ -58,8 +103,8 @@ export const recordSettings = async (
 }
 
 /** Who holds the bench for a job card: the hand that the change is booked on. */
-const holderOf = async (db: Database, job: string): Promise<string> => {
-  const bench = await db.benches.findOne({ where: { heldJob: job } })
+const holderOf = async (db: Database, job: string, transaction: Transaction): Promise<string> => {
+  const bench = await db.benches.findOne({ where: { heldJob: job }, transaction })
   return String(bench?.get('heldBy'))
 }
 
@@ -68,6 +113,8 @@ const watchKnocks = (link: BenchLink, knocked: () => void): void => {
   let quietUntilMs = 0
   link.on('block', (block) => {
     const [ax, ay, az] = [senseColumn(block, 'ax'), senseColumn(block, 'ay'), senseColumn(block, 'az')]
+    // A motor that turns shakes the board by itself.
+    if (link.state?.motors !== 'still') return void (before = null)
     let jump = 0
     for (let i = 0; i < ax.length; i++) {
       const now: [number, number, number] = [ax[i] as number, ay[i] as number, az[i] as number]
@@ -84,7 +131,7 @@ const noticeKnock = async (db: Database, jobs: Jobs, jobId: string | null, link:
   if (jobId === null) return
   await jobs.change(jobId, async (job) => {
     if (link.identity?.board !== job.board) return
-    await job.append(await holderOf(db, jobId), {
+    await job.append(await holderOf(db, jobId, job.transaction), {
       kind: 'change',
       change: { what: 'act', act: 'knock' },
       cause: 'The board felt a knock.',

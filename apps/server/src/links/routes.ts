@@ -30,5 +30,10 @@ export const benchRoutes = (db: Database, benches: Benches): Router => {
       return { body: null }
     }),
   )
+  // Whoever sees danger may end it: no role is asked, and no key.
+  router.post('/:bench/stop', async (request, response) => {
+    await benches.stopAll(bench(request.params))
+    response.json(null)
+  })
   return router
 }

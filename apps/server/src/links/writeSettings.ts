@@ -1,4 +1,4 @@
-import type { BoardSetting, Settings } from '@taraf/contract'
+import type { BoardSetting, Remedy, Settings } from '@taraf/contract'
 import { ProblemError } from '../http/problem'
 import type { BenchLink } from './benchLink'
 
@@ -26,9 +26,31 @@ export const writeSettings = (link: BenchLink, staged: Settings): Promise<Writte
     return staged
   })
 
+/** Clears a board to its factory's values and writes others over them, as one act. `wanted` is told what was set before. */
+export const clearAndWrite = (link: BenchLink, wanted: (before: Settings) => Settings): Promise<WrittenSettings> =>
+  changeSettings(link, async (list) => {
+    const staged = wanted(valuesOf(list))
+    const unknown = Object.keys(staged).filter((name) => !list.some((s) => s.name === name))
+    if (unknown.length > 0)
+      throw new ProblemError('board-refused', `This board has no setting ${unknown.join(', ')}. Nothing was cleared.`)
+    const outside = list.find(({ name, min, max }) => (staged[name] ?? min) < min || (staged[name] ?? min) > max)
+    if (outside !== undefined)
+      throw new ProblemError(
+        'board-refused',
+        `${outside.name} = ${staged[outside.name] ?? ''} is outside its range. Nothing was cleared.`,
+      )
+    await link.ask({ ask: 'settings.clear' })
+    await link.ask({ ask: 'settings.write', values: staged })
+    return staged
+  })
+
 /** Lets the board measure its gyro's bias and keeps it, as one act like any other write. */
 export const calibrateGyro = (link: BenchLink): Promise<WrittenSettings> =>
   changeSettings(link, async () => (await link.ask({ ask: 'calibrate', sensor: 'gyro' }, 8_000)).values)
+
+/** What Taraf can do of a remedy over the link. */
+export const writeRemedy = (link: BenchLink, { settings }: Remedy): Promise<WrittenSettings> =>
+  settings === undefined ? calibrateGyro(link) : writeSettings(link, settings)
 
 const changeSettings = async (link: BenchLink, write: (list: BoardSetting[]) => Promise<Settings>): Promise<WrittenSettings> => {
   if (link.state?.motors !== 'still') throw new ProblemError('bench-busy', 'The motors are not still. Nothing was written.')

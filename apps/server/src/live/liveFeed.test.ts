@@ -1,4 +1,4 @@
-import { decode } from '@taraf/contract/wire'
+import { decodeSequence } from '@taraf/contract/wire'
 import type { SenseTell } from '@taraf/contract'
 import { WebSocket } from 'ws'
 import { eventually, makeWorld, type Client, type World } from '../../tests/world'
@@ -18,7 +18,7 @@ describe('the live feed', () => {
   test('brings every sample of the watched bench, in order, and none of another', async () => {
     const feed = await ines.live({ job, bench: world.benches.sound })
     await eventually(() => feed.frames.length > 60)
-    const blocks = feed.frames.map((frame) => decode(frame) as SenseTell)
+    const blocks = feed.frames.flatMap((frame) => decodeSequence(frame) as SenseTell[])
     expect(blocks.map((b) => b.seq)).toEqual(blocks.map((_, i) => (blocks[0]?.seq ?? 0) + i))
     expect(feed.told[0]).toMatchObject({ tell: 'link', phase: 'up', board: 'TB-1', lostBlocks: 0 })
     feed.socket.send(JSON.stringify({ watch: { bench: world.benches.faulty } }))

@@ -1,11 +1,12 @@
 import type { IncomingMessage } from 'node:http'
 import type { Duplex } from 'node:stream'
-import { watchRequest, type LiveTell } from '@taraf/contract'
+import { screenRequest, type LiveTell } from '@taraf/contract'
 import { ServerResponse } from 'node:http'
 import type { RequestHandler, Request, Response } from 'express'
 import type { Logger } from 'pino'
 import { WebSocketServer, type WebSocket } from 'ws'
 import { isCrossSite } from '../http/guard'
+import type { ImageWriting } from '../images/writing'
 import type { BenchLink } from '../links/benchLink'
 import { linkTellOf, type Benches } from '../links/benches'
 import type { Takes } from '../takes/takes'
@@ -23,7 +24,7 @@ interface Screen {
 
 /**
  * Tells screens what happens: text for what changes at human speed, and binary frames of samples for the one bench that
- * a screen watches: each is a block as the board sent it. A screen that reads slowly misses some.
+ * a screen watches: each holds two blocks as the board sent them. A screen that reads slowly misses some.
  */
 export class LiveFeed {
   private readonly screens = new Set<Screen>()
@@ -34,6 +35,7 @@ export class LiveFeed {
     private readonly session: RequestHandler,
     private readonly benches: Benches,
     private readonly takes: Takes,
+    private readonly images: ImageWriting,
     notices: Notices,
     private readonly log: Logger,
   ) {
@@ -41,6 +43,7 @@ export class LiveFeed {
       this.tell({ tell: 'changed', job }, (screen) => job === null || screen.job === job || screen.job === null),
     )
     takes.onTell((tell) => this.tell(tell, (screen) => screen.job === tell.job))
+    images.onTell((tell) => this.tell(tell, (screen) => screen.job === tell.job))
     benches.onLink((bench, link) => this.follow(bench, link))
     this.timer = setInterval(() => void this.endSignedOut(), stillSignedInMs)
   }
@@ -73,22 +76,41 @@ export class LiveFeed {
     socket.on('close', () => this.screens.delete(screen))
     socket.on('error', () => socket.terminate())
     socket.on('message', (bytes: Buffer, binary: boolean) => {
-      const watch = binary ? null : parseWatch(bytes)
-      if (watch === null) return socket.close(1008, 'not understood')
+      const asked = binary ? null : parseRequest(bytes)
+      if (asked === null) return socket.close(1008, 'not understood')
+      if ('keep' in asked) {
+        const { person } = request.session
+        return person === undefined ? undefined : this.takes.keep(asked.keep.job, person, asked.keep.press)
+      }
+      const { watch } = asked
       screen.job = watch.job ?? null
       screen.bench = watch.bench ?? null
       if (screen.bench !== null) send(screen, linkTellOf(screen.bench, this.benches.linkOf(screen.bench)))
       const take = screen.job === null ? null : this.takes.tellOf(screen.job)
       if (take !== null) send(screen, take)
+      const image = screen.job === null ? null : this.images.tellOf(screen.job)
+      if (image !== null) send(screen, image)
     })
   }
 
   private follow(bench: string, link: BenchLink): void {
-    link.on('phase', () => this.tell(linkTellOf(bench, link), (screen) => screen.bench === bench))
-    link.on('block', (_block, bytes) => {
-      for (const { socket, bench: watched } of this.screens)
-        if (watched === bench && socket.readyState === socket.OPEN && socket.bufferedAmount < fullBytes) socket.send(bytes)
+    let waiting: Buffer | null = null
+    link.on('phase', () => {
+      waiting = null
+      this.tell(linkTellOf(bench, link), (screen) => screen.bench === bench)
     })
+    link.on('block', (_block, bytes) => {
+      if (waiting === null) return void (waiting = bytes)
+      const pair = Buffer.concat([waiting, bytes])
+      waiting = null
+      this.pass(bench, pair)
+    })
+    link.on('stream', (_block, bytes) => this.pass(bench, bytes))
+  }
+
+  private pass(bench: string, bytes: Buffer): void {
+    for (const { socket, bench: watched } of this.screens)
+      if (watched === bench && socket.readyState === socket.OPEN && socket.bufferedAmount < fullBytes) socket.send(bytes)
   }
 
   private tell(tell: LiveTell, concerns: (screen: Screen) => boolean): void {
@@ -109,9 +131,9 @@ const send = ({ socket }: Screen, tell: LiveTell): void => {
   if (socket.readyState === socket.OPEN) socket.send(JSON.stringify(tell))
 }
 
-const parseWatch = (bytes: Buffer) => {
+const parseRequest = (bytes: Buffer) => {
   try {
-    return watchRequest.parse(JSON.parse(bytes.toString('utf8'))).watch
+    return screenRequest.parse(JSON.parse(bytes.toString('utf8')))
   } catch {
     return null
   }

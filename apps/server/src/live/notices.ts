@@ -5,6 +5,7 @@ import type { Transaction } from 'sequelize'
 import type { Database } from '../database'
 
 const channel = 'taraf_changed'
+const stopChannel = 'taraf_stop'
 const againMs = 500
 
 /**
@@ -27,6 +28,15 @@ export class Notices {
     await this.db.sequelize.query('SELECT pg_notify($channel, $job)', { bind: { channel, job: job ?? '' }, transaction })
   }
 
+  /** Asks whichever server has the link of a bench to stop everything on it. */
+  async stop(bench: string): Promise<void> {
+    await this.db.sequelize.query('SELECT pg_notify($channel, $bench)', { bind: { channel: stopChannel, bench } })
+  }
+
+  onStop(listener: (bench: string) => void): void {
+    this.emitter.on('stop', listener)
+  }
+
   onChanged(listener: (job: string | null) => void): void {
     this.emitter.on('changed', listener)
   }
@@ -43,12 +53,12 @@ export class Notices {
     }
     client.on('error', again)
     client.on('end', again)
-    client.on('notification', ({ payload }) =>
-      this.emitter.emit('changed', payload === undefined || payload === '' ? null : payload),
+    client.on('notification', ({ channel: on, payload = '' }) =>
+      on === stopChannel ? this.emitter.emit('stop', payload) : this.emitter.emit('changed', payload === '' ? null : payload),
     )
     try {
       await client.connect()
-      await client.query(`LISTEN ${channel}`)
+      await client.query(`LISTEN ${channel}; LISTEN ${stopChannel}`)
       this.emitter.emit('changed', null)
     } catch (error) {
       this.log.warn({ err: error }, 'cannot listen to the database yet')

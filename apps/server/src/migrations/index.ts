@@ -1,8 +1,11 @@
 import type { Sequelize } from 'sequelize'
 import { SequelizeStorage, Umzug } from 'umzug'
 import { record } from './0001_record'
+import { confirmed } from './0002_confirmed'
+import { earlier } from './0003_earlier'
+import { intake } from './0004_intake'
 
-const migrations = [record]
+const migrations = [record, confirmed, earlier, intake]
 
 /** Brings the database up to this version of Taraf, each migration in a transaction of its own. */
 export const migrate = async (sequelize: Sequelize): Promise<string[]> => {

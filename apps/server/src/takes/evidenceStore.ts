@@ -44,3 +44,12 @@ export const plainEvidence = (evidence: Evidence): unknown =>
       ArrayBuffer.isView(value) ? Array.from(value as unknown as ArrayLike<number>) : value,
     ),
   )
+
+/** The same document with one stream of each segment alone. */
+export const withStream = (evidence: Evidence, stream: keyof Evidence['segments'][number]['streams']): Evidence => ({
+  ...evidence,
+  segments: evidence.segments.map(({ streams, ...segment }) => ({
+    ...segment,
+    streams: streams[stream] === undefined ? {} : { [stream]: streams[stream] },
+  })),
+})

@@ -1,14 +1,18 @@
-import { remedyRequest, takeRequest } from '@taraf/contract'
+import { nextRequest, remedyRequest, takeRequest } from '@taraf/contract'
 import { Router } from 'express'
 import { z } from 'zod'
 import type { Database } from '../database'
 import { allow, personOf } from '../http/guard'
 import { once } from '../http/once'
 import { ProblemError } from '../http/problem'
-import { plainEvidence, readEvidence } from './evidenceStore'
+import { earlierTakes } from './earlier'
+import { plainEvidence, readEvidence, withStream } from './evidenceStore'
 import type { Takes } from './takes'
 
 const evidenceParams = z.object({ job: z.uuid(), seq: z.coerce.number().int().min(1) })
+
+const evidenceQuery = z.object({ stream: z.enum(['mag', 'baro', 'fix', 'power', 'meter', 'attitude', 'imu']).optional() })
+const earlierParams = z.object({ job: z.uuid(), check: z.string() })
 
 /** Takes and remedies of one job card: `/api/jobs/:job/...`. */
 export const takeRoutes = (db: Database, takes: Takes): Router => {
@@ -19,15 +23,16 @@ export const takeRoutes = (db: Database, takes: Takes): Router => {
     '/takes',
     hands,
     once(db, async (request, key) => {
-      await takes.start(job(request.params), takeRequest.parse(request.body).check, personOf(request), key)
-      return { status: 202, body: null }
+      const { check, observations } = takeRequest.parse(request.body)
+      const seq = await takes.start(job(request.params), check, personOf(request), key, observations)
+      return { status: 202, body: seq === null ? null : { seq } }
     }),
   )
   router.post(
     '/takes/next',
     hands,
     once(db, async (request) => {
-      takes.next(job(request.params), personOf(request))
+      takes.next(job(request.params), personOf(request), nextRequest.parse(request.body ?? {}))
       return { status: 202, body: null }
     }),
   )
@@ -47,11 +52,17 @@ export const takeRoutes = (db: Database, takes: Takes): Router => {
       return { body: { seq: await takes.applyRemedy(job(request.params), seq, finding, personOf(request), key) } }
     }),
   )
+  router.get('/checks/:check/earlier', async (request, response) => {
+    const { job: id, check } = earlierParams.parse(request.params)
+    response.json(await earlierTakes(db, id, check))
+  })
   router.get('/takes/:seq/evidence', async (request, response) => {
     const { job: id, seq } = evidenceParams.parse(request.params)
     const document = await readEvidence(db, id, seq)
     if (document === null) throw new ProblemError('not-found', 'This take kept no evidence.')
-    response.attachment(`take-${seq}.json`).json(plainEvidence(document))
+    // A screen that draws one stream asks for that alone: the rest is a hundred times as much.
+    const only = evidenceQuery.parse(request.query).stream
+    response.attachment(`take-${seq}.json`).json(plainEvidence(only === undefined ? document : withStream(document, only)))
   })
   return router
 }

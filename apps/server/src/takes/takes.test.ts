@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import type { Evidence, TakeBody } from '@taraf/contract'
+import type { EarlierTakes, Evidence, TakeBody } from '@taraf/contract'
 import { evaluateDocument } from '@taraf/core'
 import { eventually, makeWorld, passwords, type Client, type World } from '../../tests/world'
 import { auditRecord } from '../jobs/audit'
@@ -43,6 +43,9 @@ describe('one faulty airframe from bench to handover', () => {
     expect(again).toMatchObject({ verdict: 'fail', findings: ((await ines.job(job)).entries[0]?.body as TakeBody).findings })
     expect(body.segments[0]?.streams.imu?.t.length).toBeGreaterThanOrEqual(1001)
     expect(body.board).toMatchObject({ settings: { 'gyro.biasX': 0 } })
+    const one = await ines.get<Evidence>(`/jobs/${job}/takes/1/evidence?stream=attitude`)
+    expect(Object.keys(one.body.segments[0]?.streams ?? {})).toEqual(['attitude'])
+    expect((await ines.get(`/jobs/${job}/takes/1/evidence?stream=smell`)).body.type).toBe('/problems/malformed')
   })
 
   test('no remedy is done that the take does not name', async () => {
@@ -75,16 +78,23 @@ describe('one faulty airframe from bench to handover', () => {
     expect((await ines.take(job, 'sensors.gyroRest')).body).toMatchObject({ verdict: 'pass' })
   })
 
-  test('level fails, its trim is written as one act, and then it passes', async () => {
-    const failed = await ines.take(job, 'orientation.level', bench())
-    expect(failed.body).toMatchObject({ verdict: 'fail' })
-    expect(finding(failed.body, 'rollOffset')).toMatchObject({
-      value: expect.closeTo(2, 0) as number,
-      remedy: { settings: { 'level.roll': expect.any(Number) as number } },
+  test('level writes its trim within the take, and is decided by what is left with it in force', async () => {
+    const take = await ines.take(job, 'orientation.level', bench())
+    expect(take.body).toMatchObject({ verdict: 'pass' })
+    expect(finding(take.body, 'rollOffsetBefore')).toMatchObject({ verdict: 'shown', value: expect.closeTo(2, 0) as number })
+    expect(finding(take.body, 'rollOffset')).toMatchObject({ verdict: 'pass', value: expect.closeTo(0, 1) as number })
+    const view = await ines.job(job)
+    expect(view.overall).toBe('ready')
+    // The write comes before the take that it is part of, so that it spoils what was proved before, and not its own proof.
+    expect(view.entries.find((e) => e.seq === take.seq - 1)?.body).toMatchObject({
+      kind: 'change',
+      cause: 'Written in the take of "Level" that follows.',
+      change: { settings: expect.arrayContaining([expect.objectContaining({ name: 'level.roll', from: 0 })]) as unknown },
     })
-    expect((await ines.post(`/jobs/${job}/remedies`, { seq: failed.seq, key: 'rollOffset' })).status).toBe(200)
-    expect((await ines.take(job, 'orientation.level', bench())).body).toMatchObject({ verdict: 'pass' })
-    expect((await ines.job(job)).overall).toBe('ready')
+    const evidence = (await ines.get<Evidence>(`/jobs/${job}/takes/${take.seq}/evidence`)).body
+    expect(evidence.segments.map((s) => s.label)).toEqual(['first', 'second', 'proof'])
+    expect(evidence.written?.['level.roll']).not.toBe(evidence.board.settings?.['level.roll'])
+    expect(evaluateDocument('level.json', JSON.stringify(evidence))).toMatchObject({ verdict: 'pass' })
   })
 
   test('a knock that the board feels is on the card by itself, and both checks are stale', async () => {
@@ -100,8 +110,8 @@ describe('one faulty airframe from bench to handover', () => {
   test('a setting that was changed elsewhere is found when the board is linked again', async () => {
     await ines.remove(`/benches/${bench()}/hold`)
     const rig = world.rigs.get('faulty')
-    rig?.write({ 'level.pitch': 4 })
-    rig?.save()
+    rig?.board.settings.write({ 'level.pitch': 4 })
+    rig?.board.settings.save()
     await ines.post(`/benches/${bench()}/hold`, { job })
     await eventually(
       async () =>
@@ -123,9 +133,26 @@ describe('one faulty airframe from bench to handover', () => {
   })
 })
 
+test('what a check found on other airframes of the type is told: the last take that proved something, its numbers alone', async () => {
+  const earlierOf = async (job: string) => (await ines.get<EarlierTakes>(`/jobs/${job}/checks/orientation.level/earlier`)).body
+  const [first] = (await ines.get<{ jobs: { id: string }[] }>('/airframes/T-002')).body.jobs
+  expect(await earlierOf(first?.id ?? '')).toEqual([])
+  const other = (await ines.post<{ id: string }>('/airframes/T-001/jobs')).body.id
+  const [found, ...more] = await earlierOf(other)
+  expect(more).toEqual([])
+  expect(found).toMatchObject({ tag: 'T-002', values: { rollOffset: expect.closeTo(0, 0) as number } })
+  expect(found?.values.rollOffsetBefore).toBeCloseTo(2, 0)
+  expect((await ines.get('/jobs/none/checks/orientation.level/earlier')).body.type).toBe('/problems/malformed')
+})
+
 describe('what can go wrong with a take', () => {
   let job: string
-  beforeAll(async () => void (job = await ines.begin('T-001', world.benches.sound)))
+  beforeAll(async () => {
+    const [card] = (await ines.get<{ jobs: { id: string }[] }>('/airframes/T-001')).body.jobs
+    job = card?.id ?? ''
+    expect((await ines.post(`/benches/${world.benches.sound}/hold`, { job })).status).toBe(200)
+    await ines.untilLinked(job)
+  })
   const gyro = { check: 'sensors.gyroRest' }
 
   test('a second technician is told who holds the bench', async () => {
@@ -204,13 +231,13 @@ describe('what can go wrong with a take', () => {
     const before = (await ines.job(job)).entries.length
     const lostAt = Date.now()
     world.rigs.get('sound')?.restart()
-    // The rig's clock starts anew: what the server sees is time running backwards, as after a board's own restart.
+    // A board that starts anew drops its link.
     await eventually(async () => (await ines.job(job)).entries.length > before)
     const last = (await ines.job(job)).entries.at(-1)
     expect(last?.body).toMatchObject({
       verdict: 'refused',
       evidenceSha256: null,
-      findings: [{ value: 'the board sent samples whose time runs backwards' }],
+      findings: [{ value: expect.stringContaining('the link was lost') as string }],
     })
     expect(Date.now() - lostAt).toBeLessThan(1_500)
     expect(await world.db.evidence.count({ where: { jobId: job, seq: last?.seq } })).toBe(0)

@@ -78,6 +78,24 @@ describe('level by reversal', () => {
     )
   })
 
+  test('with the trim written within the take, what is left where it lies decides, whatever the plate', () => {
+    const plate = [1.5, -0.8] as const
+    const [first, second] = placements({ offset: [2, -1], plate })
+    const proved = (left: readonly [number, number]) => {
+      const proof = imuOf({ seconds: 2, stage: 'body', force: placements({ offset: left, plate })[1], seed: 8, startS: 20 })
+      const document = evidenceOf('orientation.level', [
+        { label: 'first', streams: { imu: imuOf({ seconds: 2, stage: 'body', force: first }) } },
+        { label: 'second', streams: { imu: imuOf({ seconds: 2, stage: 'body', force: second, seed: 2, startS: 9 }) } },
+        { label: 'proof', streams: { imu: proof } },
+      ])
+      return evaluate(level, { ...document, written: { 'level.roll': 2, 'level.pitch': -1 } })
+    }
+    expect(proved([0.1, -0.2]).verdict).toBe('pass')
+    expect(value(proved([0.1, -0.2]), 'rollOffset')).toBeCloseTo(0.1, 1)
+    expect(value(proved([0.1, -0.2]), 'rollOffsetBefore')).toBeCloseTo(2, 1)
+    expect(proved([0.9, 0]).verdict).toBe('fail')
+  })
+
   test('the remedy says in words how the board sits', () => {
     const remedy = take(placements({ offset: [-1.5, 2] })).findings.find((f) => f.key === 'rollOffset')?.remedy
     expect(remedy?.act).toBe('The board sits 1.5 deg left side down and 2.0 deg nose up. Write this level trim.')

@@ -1,11 +1,11 @@
-import { defineCheck, imuOf, refusal } from '../check'
+import { defineCheck, imuOf, judged, refusal, shown, withProof } from '../check'
 import { discontinuity } from '../continuity'
 import { localGravity } from '../gravity'
-import { isWithin, limitFor } from '../limits'
+import { limitFor } from '../limits'
 import { degrees, fromAngles, length, multiply, radians, tiltOf, toAngles, turn, type Vec3 } from '../rotation'
 import { mean } from '../statistics'
 import { findMovement } from '../stillness'
-import type { Evidence, Finding, Limit, Remedy } from '@taraf/contract'
+import type { Evidence, Finding, Remedy } from '@taraf/contract'
 
 const seconds = 2
 const leastSeconds = 0.5
@@ -31,6 +31,7 @@ export const level = defineCheck({
       { label: 'first', seconds, ask: 'Lay the airframe on the plate, nose to the far edge, and take your hands off it.' },
       { label: 'second', seconds, ask: 'Turn it by half a turn on the same spot, nose to you, and take your hands off it.' },
     ],
+    proof: [{ label: 'proof', seconds, ask: 'Leave it as it lies, hands off.', atOnce: true }],
   },
   evaluate: (evidence) => {
     const first = layingOf(evidence, 'first')
@@ -43,7 +44,10 @@ export const level = defineCheck({
         `between the two placements it was turned by ${turned.toFixed(0)} deg, not by half a turn`,
         'Take it again; turn the airframe end for end on the same spot.',
       )
-    return judge(evidence, first.force, second.force)
+    const found = judge(evidence, first.force, second.force)
+    if (evidence.written === undefined) return found
+    const after = layingOf(evidence, 'proof')
+    return 'refused' in after ? after.refused : withProof(found, trimmed(evidence, first.force, second.force, after.force))
   },
 })
 
@@ -99,12 +103,11 @@ const judge = (evidence: Evidence, first: Vec3, second: Vec3): Finding[] => {
   const share = limitFor(evidence.sheet, 'level.magnitude').max / 100
   const g = localGravity(evidence.place)
   const trim = trimRemedy(evidence, offset)
-  const shown = (key: string, angle: number): Finding => ({ key, value: degrees(angle), unit: 'deg', verdict: 'shown' })
   return [
     judged('rollOffset', degrees(offset.roll), 'deg', { min: -most, max: most }, trim),
     judged('pitchOffset', degrees(offset.pitch), 'deg', { min: -most, max: most }, trim),
-    shown('plateRoll', (a.roll - b.roll) / 2),
-    shown('platePitch', (a.pitch - b.pitch) / 2),
+    shown('plateRoll', degrees((a.roll - b.roll) / 2), 'deg'),
+    shown('platePitch', degrees((a.pitch - b.pitch) / 2), 'deg'),
     judged(
       'magnitude',
       magnitude,
@@ -112,13 +115,23 @@ const judge = (evidence: Evidence, first: Vec3, second: Vec3): Finding[] => {
       { min: g * (1 - share), max: g * (1 + share) },
       {
         act: 'Measure the accelerometer in six poses and write its bias and scale; if it stays off, replace the board.',
+        work: ['replace board'],
       },
     ),
   ]
 }
 
-const judged = (key: string, value: number, unit: string, limit: Limit, remedy: Remedy): Finding =>
-  isWithin(value, limit) ? { key, value, unit, limit, verdict: 'pass' } : { key, value, unit, limit, verdict: 'fail', remedy }
+/** The offset that is left with the trim in force: it lies as in the second placement, whose lean the plate is a known part of. */
+const trimmed = (evidence: Evidence, first: Vec3, second: Vec3, after: Vec3): Finding[] => {
+  const [a, b, c] = [tiltOf(first), tiltOf(second), tiltOf(after)]
+  const left = { roll: c.roll + (a.roll - b.roll) / 2, pitch: c.pitch + (a.pitch - b.pitch) / 2 }
+  const most = limitFor(evidence.sheet, 'level.offset').max
+  const remedy = { act: 'The trim that was written does not hold. Look whether the airframe was moved, then take it again.' }
+  return [
+    judged('rollOffset', degrees(left.roll), 'deg', { min: -most, max: most }, remedy),
+    judged('pitchOffset', degrees(left.pitch), 'deg', { min: -most, max: most }, remedy),
+  ]
+}
 
 /**
  * The trim that takes the offset away. With t the trim in force and o the offset left by it, body axes come from the

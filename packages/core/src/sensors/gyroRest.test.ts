@@ -27,6 +27,18 @@ describe('gyro at rest', () => {
     )
   })
 
+  test('measured anew within the take, it is decided by the rest after the write', () => {
+    const after = (rateDegPerS: [number, number, number], bend?: Wish['bend']) => {
+      const rest = { label: 'rest', streams: { imu: imuOf({ rateDegPerS: [0.9, 0, 0] }) } }
+      const proof = { label: 'proof', streams: { imu: imuOf({ rateDegPerS, seed: 2, ...(bend === undefined ? {} : { bend }) }) } }
+      return evaluate(gyroRest, evidenceOf('sensors.gyroRest', [rest, proof], { written: { 'gyro.biasX': 0.9 } }))
+    }
+    expect(after([0, 0, 0]).verdict).toBe('pass')
+    expect(valueOf(after([0, 0, 0]), 'biasXBefore')).toMatchObject({ verdict: 'shown', value: expect.closeTo(0.9, 1) as number })
+    expect(after([0, 0.4, 0]).verdict).toBe('fail')
+    expect(after([0, 0, 0], (i) => (i > 500 && i < 520 ? { force: [0, 4, -9.81] } : null)).verdict).toBe('refused')
+  })
+
   test('a quiet, unbiased gyro passes', () => expect(judge({}).verdict).toBe('pass'))
 
   test('a bias over the limit fails on its axis, and the remedy is the board measuring it anew', () => {
@@ -43,7 +55,10 @@ describe('gyro at rest', () => {
   test('a noisy axis fails, and its remedy is for hands', () => {
     const finding = valueOf(judge({ noiseDegPerS: [0.05, 0.05, 0.5] }), 'noiseZ')
     expect(finding?.verdict).toBe('fail')
-    expect(finding?.remedy?.act).toContain('fasten the board')
+    expect(finding?.remedy).toMatchObject({
+      act: expect.stringContaining('fasten it') as string,
+      work: ['fasten board', 'replace board'],
+    })
     expect(finding?.remedy).not.toHaveProperty('calibrate')
   })
 

@@ -1,10 +1,10 @@
-import { defineCheck, imuOf, refusal } from '../check'
+import { defineCheck, imuOf, refusal, withProof } from '../check'
 import { discontinuity } from '../continuity'
 import { isWithin, limitFor } from '../limits'
 import { degrees } from '../rotation'
 import { mean, standardDeviation } from '../statistics'
 import { findMovement } from '../stillness'
-import type { Evidence, Finding } from '@taraf/contract'
+import type { Column, Evidence, Finding } from '@taraf/contract'
 
 const seconds = 5
 
@@ -21,17 +21,23 @@ export const gyroRest = defineCheck({
   capture: {
     stage: 'calibrated',
     segments: [{ label: 'rest', seconds, ask: 'Lay the airframe on the plate and take your hands off it.' }],
+    proof: [{ label: 'proof', seconds, ask: 'Leave it as it lies, hands off.', atOnce: true }],
   },
   evaluate: (evidence) => {
-    const imu = imuOf(evidence, 'rest')
-    if (imu === null) return refusal('the segment "rest" has no imu stream', 'Take it again.')
-    const gap = discontinuity(imu.t, seconds)
-    if (gap !== null) return refusal(gap, 'Check the cable, then take it again.')
-    const movement = findMovement(imu)
-    if (movement !== null) return refusal(movement.why, 'Lay it down, keep your hands off it and take it again.')
-    return axes.flatMap(([axis, column]) => judgeAxis(evidence, axis, imu[column]))
+    const found = restIn(evidence, 'rest')
+    return evidence.written === undefined ? found : withProof(found, restIn(evidence, 'proof'))
   },
 })
+
+const restIn = (evidence: Evidence, label: string): Finding[] => {
+  const imu = imuOf(evidence, label)
+  if (imu === null) return refusal(`the segment "${label}" has no imu stream`, 'Take it again.')
+  const gap = discontinuity(imu.t, seconds)
+  if (gap !== null) return refusal(gap, 'Check the cable, then take it again.')
+  const movement = findMovement(imu)
+  if (movement !== null) return refusal(movement.why, 'Lay it down, keep your hands off it and take it again.')
+  return axes.flatMap(([axis, column]) => judgeAxis(evidence, axis, imu[column]))
+}
 
 const axes = [
   ['X', 'gx'],
@@ -39,8 +45,7 @@ const axes = [
   ['Z', 'gz'],
 ] as const
 
-const judgeAxis = (evidence: Evidence, axis: string, rates: ArrayLike<number>): Finding[] => {
-  const column = Array.from(rates)
+const judgeAxis = (evidence: Evidence, axis: string, column: Column): Finding[] => {
   const bias = degrees(mean(column))
   const noise = degrees(standardDeviation(column))
   const biasMost = limitFor(evidence.sheet, 'gyroRest.bias').max
@@ -69,7 +74,8 @@ const judgeAxis = (evidence: Evidence, axis: string, rates: ArrayLike<number>): 
         ? {}
         : {
             remedy: {
-              act: 'Look for a fan or a shaking bench, then fasten the board: loose screws or a hard cable shake it. If it stays noisy, replace the board.',
+              act: 'Look for a fan or a shaking bench and a hard cable. Try the screws of the board: fasten it where they are loose, replace it where they are tight.',
+              work: ['fasten board' as const, 'replace board' as const],
             },
           }),
     },

@@ -1,1 +1,0 @@
-export { Airframe as default } from '../../../src/screens/Airframe'

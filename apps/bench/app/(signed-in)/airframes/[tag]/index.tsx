@@ -1,0 +1,1 @@
+export { Airframe as default } from '../../../../src/screens/Airframe'

@@ -1,0 +1,1 @@
+export { Label as default } from '../../../../src/screens/Label'

@@ -1,0 +1,1 @@
+export { BatchNotes as default } from '../../src/screens/BatchNotes'

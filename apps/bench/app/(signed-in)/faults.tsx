@@ -1,0 +1,1 @@
+export { Faults as default } from '../../src/screens/Faults'

@@ -1,0 +1,1 @@
+export { Register as default } from '../../src/screens/Register'

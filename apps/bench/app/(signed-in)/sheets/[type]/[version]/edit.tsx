@@ -1,0 +1,1 @@
+export { SheetEditor as default } from '../../../../../src/sheets/SheetEditor'

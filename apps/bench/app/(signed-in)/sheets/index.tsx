@@ -1,0 +1,1 @@
+export { Sheets as default } from '../../../src/sheets/Sheets'

@@ -1,0 +1,11 @@
+import type { FieldMap } from './fieldMap'
+import type { Mapper } from './fieldMapper'
+
+/** The worker that fits: in a file of its own, because only the page's bundler understands where it lies. */
+export const startFieldMapper = (): Mapper => {
+  const worker = new Worker(new URL('./fieldMap.worker', import.meta.url))
+  return {
+    post: (field) => worker.postMessage(field),
+    listen: (told) => worker.addEventListener('message', ({ data }: MessageEvent<FieldMap>) => told(data)),
+  }
+}

@@ -1,0 +1,183 @@
+import type { JobView, Observation } from '@taraf/contract'
+import { isAnswered, questionsOf, type Check, type Question } from '@taraf/core'
+import { useState } from 'react'
+import { Act } from '../parts/Act'
+import { Choices } from '../parts/Choices'
+import { Field } from '../parts/Field'
+import { ProblemNotice } from '../parts/Notice'
+import { NumberField } from '../parts/NumberField'
+import { pickFile } from '../parts/pickFile'
+import { Plan } from '../parts/Plan'
+import { ScanTag } from '../parts/ScanTag'
+import { Column, Paper, Row, Words } from '../parts/type'
+import { useKeys } from '../parts/useKeys'
+import { problemOf, useKeepPhotoMutation, useMeQuery, useTakeListMutation } from '../store/api'
+import { useView } from '../store/store'
+import { useDraft } from '../store/useDraft'
+import { missingWords } from './missingWords'
+
+type Answers = Readonly<Record<string, Observation>>
+
+/** What was seen so far, item by item: kept on this device until it is taken. */
+export const useList = (job: JobView | undefined, check: Check) => {
+  const questions = job === undefined ? [] : (questionsOf(check, job.sheet) ?? [])
+  const [answers, setAnswers, forget] = useDraft<Answers>(`${job?.id ?? ''}.${check.id}`, {})
+  const [take, taking] = useTakeListMutation()
+  const left = questions.filter((q) => q.optional !== true && !isAnswered(q, answers[q.id] ?? {}))
+  return {
+    questions,
+    answers,
+    left,
+    busy: taking.isLoading,
+    problem: problemOf(taking.error),
+    answer: (id: string, news: Partial<Observation>) =>
+      setAnswers((now) => ({ ...now, [id]: { segment: 'list', item: id, ...now[id], ...news } })),
+    take: async () => {
+      if (job === undefined) return
+      const observations = questions.flatMap((q) => (answers[q.id] === undefined ? [] : [answers[q.id] as Observation]))
+      const result = await take({ job: job.id, check: check.id, observations })
+      if (!('error' in result)) forget()
+    },
+  }
+}
+type List = ReturnType<typeof useList>
+
+/** Each item with its reason: what is seen, a note where it is not so, a photo where one helps. */
+export const ListTake = ({ job, list }: { job: JobView; list: List }) => (
+  <Column gap="$3" role="region" aria-label="List">
+    {list.questions.map((question) => (
+      <Item
+        key={question.id}
+        job={job}
+        question={question}
+        answer={list.answers[question.id]}
+        set={(news) => list.answer(question.id, news)}
+      />
+    ))}
+    <ProblemNotice problem={list.problem} />
+  </Column>
+)
+
+interface ItemProps {
+  readonly job: JobView
+  readonly question: Question
+  readonly answer: Observation | undefined
+  readonly set: (news: Partial<Observation>) => void
+}
+
+const so = [
+  ['yes', 'It is so'],
+  ['no', 'It is not'],
+] as const
+
+const Item = ({ job, question, answer, set }: ItemProps) => {
+  const { id, words, why, answer: kind, unit, booms } = question
+  const value = answer?.answer
+  const { guidance } = useView()
+  return (
+    <Paper
+      role="group"
+      aria-label={words}
+      data-item={id}
+      borderLeftWidth={4}
+      borderLeftColor={isAnswered(question, answer ?? {}) ? '$tide' : '$line'}
+    >
+      <Row alignItems="flex-start" gap="$3">
+        <Column flex={1} gap="$1">
+          <Words kind="strong">{words}</Words>
+          {guidance === 'full' && <Words kind="small">{why}</Words>}
+        </Column>
+        {booms !== undefined && booms.length > 0 && (
+          <Plan geometry={job.sheet.geometry} size={96} marked={booms} note="Where to look" />
+        )}
+      </Row>
+      {kind === 'so' ? (
+        <Choices
+          label="What you see"
+          choices={so}
+          chosen={value === undefined ? undefined : value === true ? 'yes' : 'no'}
+          choose={(chosen) => set({ answer: chosen === 'yes' })}
+        />
+      ) : kind === 'number' ? (
+        <NumberField
+          label={unit ?? 'Number'}
+          value={typeof value === 'number' ? value : undefined}
+          onChange={(number) => set({ answer: number })}
+        />
+      ) : kind === 'text' ? (
+        <Row alignItems="flex-end" flexWrap="wrap">
+          <Field label="As it reads" value={typeof value === 'string' ? value : ''} onChange={(text) => set({ answer: text })} />
+          {id === 'tag' && <ScanTag found={(tag) => set({ answer: tag })} />}
+        </Row>
+      ) : (
+        <Choices
+          label="Which"
+          choices={kind.map((one) => [one, one] as const)}
+          chosen={typeof value === 'string' ? value : undefined}
+          choose={(chosen) => set({ answer: chosen })}
+        />
+      )}
+      {value === false && <Field label="What you see instead" value={answer?.note ?? ''} onChange={(note) => set({ note })} />}
+      {kind === 'so' && <Photo job={job.id} kept={answer?.photo} keep={(photo) => set({ photo })} />}
+    </Paper>
+  )
+}
+
+const Photo = ({ job, kept, keep }: { job: string; kept: string | undefined; keep: (sha256: string | undefined) => void }) => {
+  const [send, { isLoading, error }] = useKeepPhotoMutation()
+  const [large, setLarge] = useState(false)
+  const take = async () => {
+    const file = await pickFile('image/*', true)
+    if (file === null) return
+    const result = await send({ job, file })
+    if ('data' in result && result.data !== undefined) keep(result.data.sha256)
+  }
+  return (
+    <Column alignItems="flex-start">
+      {kept !== undefined && (
+        <img
+          src={`/api/jobs/${job}/photos/${kept}`}
+          alt="As it was seen"
+          onClick={() => setLarge(!large)}
+          style={{ maxWidth: '100%', maxHeight: large ? 600 : 120, objectFit: 'contain' }}
+        />
+      )}
+      <Row>
+        <Act
+          kind="quiet"
+          label={isLoading ? 'Keeping the photo …' : kept === undefined ? 'Add a photo' : 'Another photo'}
+          off={isLoading}
+          onPress={() => void take()}
+        />
+        {kept !== undefined && <Act kind="quiet" label="Leave it out" onPress={() => keep(undefined)} />}
+      </Row>
+      <ProblemNotice problem={problemOf(error)} />
+    </Column>
+  )
+}
+
+/** The action bar of a list. */
+export const ListBar = ({ job, check, list }: { job: JobView; check: Check; list: List }) => {
+  const { data: me } = useMeQuery()
+  const why =
+    job.closedAt !== null
+      ? 'This job card is handed over.'
+      : me === undefined || me.role === 'reader'
+        ? 'A reader looks on; a technician takes.'
+        : (missingWords(job, check) ??
+          (list.left.length > 0 ? `${list.left.length} of ${list.questions.length} still to look at` : null))
+  const may = why === null && !list.busy
+  useKeys({ t: () => may && void list.take() })
+  return (
+    <Column flex={1}>
+      {why !== null && <Words kind="small">{why}</Words>}
+      <Act
+        kind="main"
+        label={list.busy ? 'Judging …' : job.standings[check.id]?.take === undefined ? 'Take it' : 'Take it again'}
+        hotkey="t"
+        off={!may}
+        onPress={() => void list.take()}
+      />
+    </Column>
+  )
+}

@@ -1,0 +1,209 @@
+import type { Sheet, SheetVariant } from '@taraf/contract'
+import { compareSheets, contradictionsIn } from '@taraf/core'
+import { useLocalSearchParams, useRouter } from 'expo-router'
+import { useMemo } from 'react'
+import { View } from '@tamagui/core'
+import { Act } from '../parts/Act'
+import { Field } from '../parts/Field'
+import { Loading, Notice, ProblemNotice } from '../parts/Notice'
+import { NumberField } from '../parts/NumberField'
+import { Plan } from '../parts/Plan'
+import { Screen } from '../parts/Screen'
+import { Column, Words } from '../parts/type'
+import { problemOf, useMakeSheetMutation, useSheetQuery } from '../store/api'
+import { useDraft } from '../store/useDraft'
+import { Board } from './form/Board'
+import { Booms } from './form/Booms'
+import { Limits } from './form/Limits'
+import { Rows } from './form/Rows'
+import { SettingGroups } from './form/SettingGroups'
+import { Fitted, WhichChecks } from './form/WhatItHas'
+import { sheetPath } from './sheetPath'
+import { variantOf } from './variantOf'
+
+/** A new version of a sheet, or a variant of it: the form, the plan drawn live, and what contradicts itself, with the place. */
+export const SheetEditor = () => {
+  const params = useLocalSearchParams<{ type: string; version: string; variant?: string }>()
+  const [type, version] = [params.type, Number(params.version)]
+  const { data, error } = useSheetQuery({ type, version })
+  if (data === undefined)
+    return (
+      <Screen>{error === undefined ? <Loading what={`sheet ${type}`} /> : <ProblemNotice problem={problemOf(error)} />}</Screen>
+    )
+  return <Editor key={`${type}/${version}`} from={data.sheet} variant={params.variant !== undefined} />
+}
+
+const startOf = (from: Sheet, variant: boolean): Sheet =>
+  variant
+    ? {
+        ...from,
+        type: `${from.type}-`,
+        title: `${from.title}, variant`,
+        version: 1,
+        why: '',
+        variantOf: { type: from.type, version: from.version },
+      }
+    : { ...from, why: '' }
+
+const Editor = ({ from, variant }: { from: Sheet; variant: boolean }) => {
+  const router = useRouter()
+  const [sheet, setSheet, forget] = useDraft<Sheet>(
+    `sheet.${from.type}.${from.version}${variant ? '.variant' : ''}`,
+    startOf(from, variant),
+  )
+  const [make, { isLoading, error }] = useMakeSheetMutation()
+  const wrong = useMemo(() => safely(() => contradictionsIn(sheet)), [sheet])
+  const changed = useMemo(() => compareSheets(from, sheet).length, [from, sheet])
+  const set = (news: Partial<Sheet>) => setSheet({ ...sheet, ...news })
+  const ready =
+    changed > 0 &&
+    wrong.length === 0 &&
+    (variant ? sheet.type !== `${from.type}-` && sheet.type !== from.type : (sheet.why ?? '').trim().length >= 3)
+  const submit = async () => {
+    const body: Sheet | SheetVariant = variant ? variantOf(from, sheet) : sheet
+    const result = await make(body)
+    if (!('data' in result) || result.data === undefined) return
+    forget()
+    router.replace(sheetPath(result.data.type, result.data.version))
+  }
+  return (
+    <Screen
+      actions={
+        <>
+          <Act
+            grow
+            kind="main"
+            label={isLoading ? 'Making it …' : variant ? 'Make the variant' : 'Make the version'}
+            off={!ready || isLoading}
+            onPress={() => void submit()}
+          />
+          <Act label="Start over" onPress={() => setSheet(startOf(from, variant))} />
+        </>
+      }
+    >
+      <View flexDirection="column" gap="$5" $wide={{ flexDirection: 'row', alignItems: 'flex-start' }}>
+        <Column gap="$3" $wide={{ width: 340 }}>
+          <Words kind="title">
+            {variant ? `Variant of ${from.type} version ${from.version}` : `${from.type}: from version ${from.version}`}
+          </Words>
+          <Words kind="small" role="status" aria-live="polite">
+            {changed === 0
+              ? 'Nothing is changed yet.'
+              : `${changed === 1 ? 'One place differs' : `${changed} places differ`}. What you type is kept on this device.`}
+          </Words>
+          {variant && <Field label="Type of the variant" value={sheet.type} onChange={(text) => set({ type: text })} />}
+          <Field label="Title" value={sheet.title} onChange={(title) => set({ title })} />
+          <Field label="Why this version is made" value={sheet.why ?? ''} onChange={(why) => set({ why })} />
+          <View alignItems="center" role="region" aria-label="Plan">
+            {canDraw(sheet) ? (
+              <Plan geometry={sheet.geometry} size={300} />
+            ) : (
+              <Words kind="faint">Enter every boom to see the plan.</Words>
+            )}
+          </View>
+          {wrong.map(({ place, why }) => (
+            <Notice key={`${place}${why}`} title={place} detail={why} />
+          ))}
+          <ProblemNotice problem={problemOf(error)} />
+        </Column>
+        <Column gap="$3" minWidth={0} $wide={{ flex: 1 }}>
+          <Booms sheet={sheet} set={set} />
+          <Rows
+            title="Parts"
+            rows={sheet.parts ?? []}
+            change={(parts) => set({ parts })}
+            fresh={{ part: '', model: '', count: 1 }}
+            row={(one, put) => (
+              <>
+                <Field narrow label="Part" value={one.part} onChange={(part) => put({ ...one, part })} />
+                <Field narrow label="Model" value={one.model} onChange={(model) => put({ ...one, model })} />
+                <NumberField whole label="How many" value={one.count} onChange={(count) => put({ ...one, count: count ?? 1 })} />
+              </>
+            )}
+          />
+          {sheet.board !== undefined && <Board sheet={sheet} board={sheet.board} set={set} />}
+          <Rows
+            title="Switch plan"
+            rows={sheet.switchPlan ?? []}
+            change={(switchPlan) => set({ switchPlan })}
+            fresh={{ function: '', channel: 5, from: 1700, to: 2100 }}
+            row={(one, put) => (
+              <>
+                <Field narrow label="Function" value={one.function} onChange={(text) => put({ ...one, function: text })} />
+                <NumberField
+                  whole
+                  label="Channel"
+                  value={one.channel}
+                  onChange={(channel) => put({ ...one, channel: channel ?? 5 })}
+                />
+                <NumberField whole label="From, us" value={one.from} onChange={(low) => put({ ...one, from: low ?? 900 })} />
+                <NumberField whole label="To, us" value={one.to} onChange={(high) => put({ ...one, to: high ?? 2100 })} />
+              </>
+            )}
+          />
+          <SettingGroups sheet={sheet} set={set} />
+          <Limits sheet={sheet} set={set} />
+          <Rows
+            title="Versions of the other parts"
+            rows={sheet.versions ?? []}
+            change={(versions) => set({ versions })}
+            fresh={{ part: '', approved: [''] }}
+            row={(one, put) => (
+              <>
+                <Field narrow label="Part" value={one.part} onChange={(part) => put({ ...one, part })} />
+                <Field
+                  narrow
+                  label="Approved, commas between"
+                  value={one.approved.join(', ')}
+                  onChange={(text) => put({ ...one, approved: text.split(',').map((v) => v.trim()) })}
+                />
+              </>
+            )}
+          />
+          <Rows
+            title="Past the board"
+            rows={sheet.pastBoard ?? []}
+            change={(pastBoard) => set({ pastBoard })}
+            fresh={{ channel: 9, what: '' }}
+            row={(one, put) => (
+              <>
+                <NumberField
+                  whole
+                  label="Channel"
+                  value={one.channel}
+                  onChange={(channel) => put({ ...one, channel: channel ?? 9 })}
+                />
+                <Field narrow label="What it feeds" value={one.what} onChange={(what) => put({ ...one, what })} />
+              </>
+            )}
+          />
+          <Fitted sheet={sheet} set={set} />
+          <WhichChecks sheet={sheet} set={set} />
+          <Rows
+            title="Packed with it"
+            rows={(sheet.contents ?? []).map((what) => ({ what }))}
+            change={(contents) => set({ contents: contents.map((c) => c.what) })}
+            fresh={{ what: '' }}
+            row={(one, put) => <Field narrow label="What" value={one.what} onChange={(what) => put({ what })} />}
+          />
+        </Column>
+      </View>
+    </Screen>
+  )
+}
+
+/** While a form is half filled a number may be missing: what cannot be judged yet is judged by the server. */
+const safely = <T,>(work: () => T[]): T[] => {
+  try {
+    return work()
+  } catch {
+    return []
+  }
+}
+
+const canDraw = ({ geometry: { booms, body, propDiameterM } }: Sheet): boolean =>
+  booms.length > 0 &&
+  [propDiameterM, body.lengthM, body.widthM, ...booms.flatMap((b) => [b.bearingDeg, b.radiusM])].every(
+    (n) => typeof n === 'number' && Number.isFinite(n),
+  ) &&
+  booms.every((b) => b.radiusM > 0)

@@ -1,0 +1,69 @@
+import type { Sheet } from '@taraf/contract'
+import { limits as allLimits } from '@taraf/core'
+import { useState } from 'react'
+import { Act } from '../../parts/Act'
+import { Choices } from '../../parts/Choices'
+import { Field } from '../../parts/Field'
+import { NumberField } from '../../parts/NumberField'
+import { Column, Paper, Row, Words } from '../../parts/type'
+import type { PartProps } from './partProps'
+
+export const Limits = ({ sheet, set }: PartProps) => {
+  const { limits } = sheet
+  const left = Object.keys(allLimits).filter((name) => !(name in limits))
+  const put = (name: string, limit: Sheet['limits'][string] | null) => {
+    const { [name]: _, ...rest } = limits
+    set({ limits: limit === null ? rest : { ...limits, [name]: limit } })
+  }
+  const [adding, setAdding] = useState(false)
+  return (
+    <Paper role="group" aria-label="Limits of its own">
+      <Words kind="heading">Limits of its own</Words>
+      {Object.entries(limits).map(([name, limit]) => {
+        const known = allLimits[name as keyof typeof allLimits] as
+          { unit: string; min?: number; max?: number; source: string; reason: string } | undefined
+        const bound = (key: 'min' | 'max', value: number | undefined) => {
+          const { [key]: _, ...rest } = limit
+          put(name, value === undefined ? rest : { ...rest, [key]: value })
+        }
+        return (
+          <Column key={name} borderBottomWidth={1} borderColor="$line" paddingBottom="$2">
+            <Words kind="strong">{name}</Words>
+            {known !== undefined && (
+              <Words kind="small">
+                the shop’s: {known.min ?? ''}
+                {known.max === undefined ? '' : ` to ${known.max}`} {known.unit} ({known.source}): {known.reason}
+              </Words>
+            )}
+            <Row flexWrap="wrap" alignItems="flex-end">
+              <NumberField label="From" value={limit.min} onChange={(value) => bound('min', value)} />
+              <NumberField label="To" value={limit.max} onChange={(value) => bound('max', value)} />
+              <Field label="Reason" value={limit.reason} onChange={(reason) => put(name, { ...limit, reason })} />
+              <Act kind="quiet" label="Out" named={`${name}: back to the shop’s`} onPress={() => put(name, null)} />
+            </Row>
+          </Column>
+        )
+      })}
+      {adding ? (
+        <Choices
+          label="Which"
+          choices={left.map((name) => [name, name] as const)}
+          chosen={undefined}
+          choose={(name) => {
+            const known = allLimits[name as keyof typeof allLimits] as { min?: number; max?: number }
+            put(name, {
+              ...(known.min === undefined ? {} : { min: known.min }),
+              ...(known.max === undefined ? {} : { max: known.max }),
+              reason: '',
+            })
+            setAdding(false)
+          }}
+        />
+      ) : (
+        <Row>
+          <Act kind="quiet" label="Set another limit" onPress={() => setAdding(true)} />
+        </Row>
+      )}
+    </Paper>
+  )
+}

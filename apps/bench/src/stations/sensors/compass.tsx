@@ -1,0 +1,84 @@
+import { directionPatches } from '@taraf/core'
+import { memo } from 'react'
+import Svg, { Path, Text as SvgText } from 'react-native-svg'
+import { tracks } from '../../live/feed'
+import { FieldMapper } from '../../live/fieldMapper'
+import { useFrames } from '../../live/useFrames'
+import { useColours } from '../../look/useColours'
+import { Column, Reading, Row, Words } from '../../parts/type'
+import type { Panel } from '../panel'
+import { CompassResult } from './CompassResult'
+
+const [width, height, edge] = [320, 200, 12]
+const mapper = new FieldMapper(async () => (await import('../../live/startFieldMapper')).startFieldMapper())
+
+/** The directions of the field that the sensor has met so far, on a map of equal areas that fills in. */
+const Live = () => {
+  useFrames()
+  const rows = tracks.rows('mag')
+  const { seen, coverage, residual, strength } = mapper.of(rows)
+  return (
+    <Column gap="$3">
+      <Row alignItems="baseline">
+        <Reading size="decides" data-reading="coverage">
+          {rows.length === 0 ? '–' : Math.round(100 * coverage)}
+        </Reading>
+        <Words kind="faint">% of all directions met; at least 70 are wanted</Words>
+      </Row>
+      <DirectionMap seen={seen} />
+      <Row flexWrap="wrap">
+        <Reading>{residual === null ? '–' : (100 * residual).toFixed(1)} %</Reading>
+        <Words kind="small">left after the fit, at most 4 is allowed;</Words>
+        <Reading>{strength === null ? '–' : strength.toFixed(1)} uT</Reading>
+        <Words kind="small">fitted so far</Words>
+      </Row>
+      <Words kind="small">
+        Every patch is as large a part of all directions as every other. Turn it so that the empty ones fill.
+      </Words>
+    </Column>
+  )
+}
+
+/** Lambert's cylindrical map: longitude across, height of the unit sphere down; areas are true. */
+const DirectionMap = memo(({ seen }: { seen: ReadonlySet<number> }) => {
+  const c = useColours()
+  const x = (longitude: number) => edge + (longitude / (2 * Math.PI)) * (width - 2 * edge)
+  const y = (z: number) => 10 + ((1 - z) / 2) * (height - 32)
+  return (
+    <Svg
+      width="100%"
+      height={height}
+      viewBox={`0 0 ${width} ${height}`}
+      role="img"
+      aria-label={`${seen.size} of ${directionPatches.length} patches of direction met`}
+    >
+      {directionPatches.map(({ high, low, from, to }, i) => (
+        <Path
+          key={i}
+          d={`M${x(from)} ${y(high)} H${x(to)} V${y(low)} H${x(from)} Z`}
+          fill={seen.has(i) ? c.tide : 'none'}
+          stroke={c.line}
+          strokeWidth={0.5}
+        />
+      ))}
+      <SvgText x={edge} y={height - 4} fontSize={11} fontFamily="Words" fill={c.faint}>
+        top of the board above, underside below
+      </SvgText>
+    </Svg>
+  )
+})
+DirectionMap.displayName = 'DirectionMap'
+
+export const compass: Panel = {
+  Live,
+  Result: CompassResult,
+  words: {
+    hardIron: 'Hard iron',
+    softIron: 'Soft iron',
+    fieldStrength: 'Strength of the field',
+    coverage: 'Directions covered',
+    residual: 'Left after the fit',
+    inForce: 'Left with what the board has',
+  },
+  turned: () => false,
+}

@@ -1,0 +1,47 @@
+import type { JobView } from '@taraf/contract'
+import { OffsetPad } from '../../parts/OffsetPad'
+import { sheetAntenna } from '../../parts/offsetMm'
+import { Column } from '../../parts/type'
+import { useNextSegmentMutation } from '../../store/api'
+import { useLiveState } from '../../store/store'
+import type { Panel } from '../panel'
+import { newest, streamLive } from './StreamLive'
+
+const Readings = streamLive('fix', [
+  { label: 'satellites', value: (rows) => newest(rows, 1).toFixed(0) },
+  { label: 'dilution', value: (rows) => newest(rows, 2).toFixed(1) },
+  { label: 'fix', value: (rows) => (newest(rows, 0) === 1 ? 'yes' : 'not yet') },
+])
+
+/** What the receiver says, and while it looks for its fix, where its antenna sits. */
+const Live = ({ job }: { job: JobView }) => {
+  const { take } = useLiveState()
+  const [next, going] = useNextSegmentMutation()
+  const running = take?.check === 'sensors.position' && (take.phase === 'capturing' || take.phase === 'waiting')
+  return (
+    <Column gap="$3">
+      <Readings />
+      {running && (
+        <OffsetPad
+          geometry={job.sheet.geometry}
+          wanted={sheetAntenna(job.sheet.settings)}
+          entered={take.marked === true}
+          off={going.isLoading}
+          onEnter={(antenna) => void next({ job: job.id, antenna })}
+        />
+      )}
+    </Column>
+  )
+}
+
+export const position: Panel = {
+  Live,
+  words: {
+    wait: 'Time to the fix',
+    satellites: 'Satellites',
+    dilution: 'Dilution of position',
+    placed: 'Antenna beside where the sheet has it',
+    antenna: 'Told to the board beside that',
+  },
+  turned: () => false,
+}

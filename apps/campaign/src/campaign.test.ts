@@ -1,0 +1,116 @@
+import { benchesReplaying, demoBenches, drawFromText, drawOf, drawToText, drawnOrder } from '@taraf/demo'
+import { faultById } from '@taraf/rig'
+import { runAirframe, type AirframeNote } from './campaign'
+import { campaignReport } from '@taraf/contract'
+import { interval, reportOf } from './report'
+
+const notesOf = (count: number, first: number, most: number) => {
+  const draw = drawOf(most, null)
+  return Array.from({ length: count }, (_, i) => runAirframe(first + i, draw))
+}
+
+describe('a campaign', () => {
+  const notes = notesOf(50, 20_000, 2)
+  const report = reportOf(20_000, notes, 1)
+
+  it('hands over no airframe with a fault still in it, and blames no sound one', () => {
+    expect(report.escaped).toEqual([])
+    expect(report.falseAlarms).toBe(0)
+    expect(report.stuckSeeds).toEqual([])
+    expect(report.incidents).toBe(0)
+    expect(report.airframes).toBe(50)
+  })
+
+  it('has sound and faulty airframes to tell apart, and catches every fault at its check and mends nearly all at first', () => {
+    expect(report.soundAirframes).toBeGreaterThan(5)
+    const faults = Object.values(report.faults)
+    expect(faults.reduce((sum, f) => sum + f.injected, 0)).toBeGreaterThan(25)
+    for (const [id, fault] of Object.entries(report.faults))
+      expect({ id, ...fault }).toMatchObject({ id, missed: 0, blamedElsewhere: 0 })
+    // Where two faults sit in one plug or one reading, or the part at the other end of a good plug is dead, the second act mends.
+    expect(report.rates.mendedFirst.rate).toBeGreaterThan(0.95)
+  })
+
+  it('reports as its format says', () => {
+    expect(campaignReport.parse(JSON.parse(JSON.stringify(report)))).toEqual(report)
+  })
+
+  it('gives the same airframe from the same seed, take by take', () => {
+    const faulty = notes.find((n) => n.faults.length > 0)?.seed ?? 0
+    expect(runAirframe(faulty, drawOf(2, null))).toEqual(notes.find((n) => n.seed === faulty))
+  })
+})
+
+describe('its report', () => {
+  const sound: AirframeNote = {
+    seed: 1,
+    faults: [],
+    takes: [{ check: 'gyro-rest', verdict: 'pass', wrote: false }],
+    falseAlarm: false,
+    nearLimit: false,
+    handedOver: true,
+    escaped: [],
+    incidents: 0,
+    simulatedS: 60,
+  }
+  const missed: AirframeNote = {
+    ...sound,
+    seed: 2,
+    faults: [{ id: 'gyro-bias', caught: false, blamedElsewhere: true, mendedFirst: false }],
+    escaped: ['gyro-bias'],
+  }
+
+  it('names the seeds that were handed over with a fault, were blamed unduly, or were stuck', () => {
+    const report = reportOf(
+      7,
+      [sound, { ...sound, seed: 3, falseAlarm: true }, missed, { ...sound, seed: 4, handedOver: false }],
+      2,
+    )
+    expect(report).toMatchObject({ escaped: [2], falseAlarms: 1, stuckSeeds: [4], stuck: 1, handedOver: 3 })
+    expect(report.faults['gyro-bias']).toMatchObject({ injected: 1, caught: 0, missed: 1, blamedElsewhere: 1 })
+  })
+
+  it('counts those near a limit apart', () => {
+    const report = reportOf(
+      7,
+      [
+        { ...sound, falseAlarm: true, nearLimit: true },
+        { ...missed, nearLimit: true, escaped: [] },
+      ],
+      2,
+    )
+    expect(report).toMatchObject({ nearLimit: 2, falseAlarms: 0, faults: {}, airframes: 2, soundAirframes: 0 })
+  })
+
+  it('says nothing of a share of none', () => {
+    expect(interval(0, 0)).toEqual({ rate: 0, low: 0, high: 1 })
+  })
+})
+
+describe('an airframe of a campaign', () => {
+  it('can be laid on the bench of its type again, with the same faults and the board that the records know', () => {
+    const draw = drawOf(2, null)
+    for (let seed = 20_000; seed < 20_012; seed++) {
+      const order = drawnOrder(seed, draw)
+      const changed = benchesReplaying(seed, draw).flatMap((b, i) => (b === demoBenches[i] ? [] : [{ b, was: demoBenches[i] }]))
+      expect(changed).toHaveLength(1)
+      expect(changed[0]?.b).toMatchObject({ type: order.type, seed, faults: order.faults, board: changed[0]?.was?.board })
+    }
+  })
+
+  it('comes from a draw that can be written down and read again', () => {
+    expect(drawFromText(drawToText(3, ['sensors', 'orientation']))).toEqual(drawOf(3, ['sensors', 'orientation']))
+    expect(drawFromText('2')).toEqual(drawOf(2, null))
+    expect(drawFromText('2/kitchen')).toMatch('no station "kitchen"')
+    expect(drawFromText('many')).toMatch('is no draw')
+  })
+
+  it('has only faults of the stations asked for', () => {
+    const stations = new Set(
+      Array.from({ length: 40 }, (_, i) => drawnOrder(i, drawOf(3, ['orientation'])).faults)
+        .flat()
+        .map((id) => faultById(id)?.station),
+    )
+    expect([...stations]).toEqual(['orientation'])
+  })
+})

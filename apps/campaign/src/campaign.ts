@@ -1,0 +1,80 @@
+import type { Check } from '@taraf/core'
+import { demoShop, drawnAt, drawnOrder, rigOf, sheetOf, type Draw } from '@taraf/demo'
+import { faultById } from '@taraf/rig'
+import { Bench } from './bench'
+import { workThrough, type TakeNote } from './technician'
+import { isNearLimit, stillIn } from './truth'
+
+export interface FaultNote {
+  readonly id: string
+  readonly caught: boolean
+  readonly blamedElsewhere: boolean
+  readonly mendedFirst: boolean
+}
+/** How one airframe went. */
+export interface AirframeNote {
+  readonly seed: number
+  readonly faults: readonly FaultNote[]
+  readonly takes: readonly TakeNote[]
+  readonly falseAlarm: boolean
+  readonly nearLimit: boolean
+  readonly handedOver: boolean
+  readonly escaped: readonly string[]
+  readonly incidents: number
+  readonly simulatedS: number
+}
+
+/** A take found something: it did not pass, or only after it had written. */
+const isFound = ({ verdict, wrote }: TakeNote): boolean => verdict !== 'pass' || wrote
+
+/** Takes one airframe from the bench's edge to handover, or to where it is stuck. */
+export const runAirframe = (seed: number, draw: Draw): AirframeNote => {
+  const order = drawnOrder(seed, draw)
+  const rig = rigOf(order, demoShop(drawnAt))
+  const sheet = sheetOf(order.type)
+  const bench = new Bench(rig)
+  rig.skip(60)
+  const nearLimit = isNearLimit(rig, sheet)
+  const failedFirst = new Map<string, boolean>()
+  const rounds = new Map<string, { caught: boolean; mendedFirst: boolean; gone: boolean }>()
+  const mine = (check: Check) => order.faults.filter((id) => faultById(id)?.caughtBy === check.id)
+  const { takes, handedOver } = workThrough(bench, sheet, drawnAt, {
+    before: (check, round) => {
+      for (const id of mine(check)) {
+        const gone = stillIn(rig, [id]).length === 0
+        const known = rounds.get(id)
+        if (known === undefined) rounds.set(id, { caught: false, mendedFirst: false, gone })
+        // What a later remedy spoils anew (a compass replaced, its old iron still told) is not the first one's failure.
+        else if (round === 2) known.mendedFirst ||= gone
+      }
+    },
+    after: (check, note, round) => {
+      if (round > 1) return
+      failedFirst.set(check.id, isFound(note))
+      for (const id of mine(check)) {
+        const known = rounds.get(id)
+        if (known === undefined || known.gone) continue
+        known.caught = isFound(note)
+        known.mendedFirst = note.wrote && stillIn(rig, [id]).length === 0
+      }
+    },
+  })
+  const blamed = [...failedFirst].filter(
+    ([check, failed]) => failed && !order.faults.some((id) => faultById(id)?.caughtBy === check),
+  )
+  return {
+    seed,
+    // What another fault's remedy has mended on the way never came to its own check.
+    faults: order.faults.flatMap((id) => {
+      const { caught = false, mendedFirst = false, gone = false } = rounds.get(id) ?? {}
+      return gone ? [] : [{ id, caught, blamedElsewhere: !caught && blamed.length > 0, mendedFirst }]
+    }),
+    takes,
+    falseAlarm: order.faults.length === 0 && takes.some(isFound),
+    nearLimit,
+    handedOver,
+    escaped: handedOver ? stillIn(rig, order.faults) : [],
+    incidents: rig.incidents.length,
+    simulatedS: bench.seconds,
+  }
+}

@@ -1,0 +1,68 @@
+import type { CampaignReport, Share } from '@taraf/contract'
+import type { AirframeNote } from './campaign'
+
+/** Puts the notes of all airframes together. Those near a limit are counted apart: their verdicts are chance. */
+export const reportOf = (seed: number, notes: readonly AirframeNote[], wallSeconds: number): CampaignReport => {
+  const clear = notes.filter((n) => !n.nearLimit)
+  const sound = clear.filter((n) => n.faults.length === 0)
+  const all = clear.flatMap((n) => n.faults)
+  const count = (
+    of: readonly Readonly<Record<'caught' | 'blamedElsewhere' | 'mendedFirst', boolean>>[],
+    key: 'caught' | 'blamedElsewhere' | 'mendedFirst',
+  ) => of.filter((f) => f[key]).length
+  const faults = Object.fromEntries(
+    [...new Set(all.map((f) => f.id))].sort().map((id) => {
+      const mine = all.filter((f) => f.id === id)
+      const caught = count(mine, 'caught')
+      return [
+        id,
+        {
+          injected: mine.length,
+          caught,
+          missed: mine.length - caught,
+          blamedElsewhere: count(mine, 'blamedElsewhere'),
+          mendedFirst: count(mine, 'mendedFirst'),
+          caughtRate: interval(caught, mine.length),
+        },
+      ]
+    }),
+  )
+  const falseAlarms = sound.filter((n) => n.falseAlarm).length
+  const handedOver = notes.filter((n) => n.handedOver).length
+  const mean = (of: (n: AirframeNote) => number) =>
+    notes.length === 0 ? 0 : notes.reduce((sum, n) => sum + of(n), 0) / notes.length
+  return {
+    format: 'taraf-campaign/1',
+    seed,
+    airframes: notes.length,
+    soundAirframes: sound.length,
+    falseAlarms,
+    nearLimit: notes.length - clear.length,
+    faults,
+    handedOver,
+    stuck: notes.length - handedOver,
+    incidents: notes.reduce((sum, n) => sum + n.incidents, 0),
+    takesPerAirframe: mean((n) => n.takes.length),
+    simulatedMinutesPerAirframe: mean((n) => n.simulatedS) / 60,
+    wallSeconds,
+    escaped: clear.filter((n) => n.escaped.length > 0).map((n) => n.seed),
+    stuckSeeds: notes.filter((n) => !n.handedOver).map((n) => n.seed),
+    rates: {
+      falseAlarms: interval(falseAlarms, sound.length),
+      handedOver: interval(handedOver, notes.length),
+      caught: interval(count(all, 'caught'), all.length),
+      mendedFirst: interval(count(all, 'mendedFirst'), all.length),
+    },
+  }
+}
+
+/** A share with its 95 % interval (Wilson 1927, as in the NIST/SEMATECH e-Handbook, 7.2.4.1). */
+export const interval = (hits: number, of: number): Share => {
+  if (of === 0) return { rate: 0, low: 0, high: 1 }
+  const z95 = 1.959964
+  const p = hits / of
+  const spread = z95 * Math.sqrt((p * (1 - p)) / of + (z95 * z95) / (4 * of * of))
+  const middle = p + (z95 * z95) / (2 * of)
+  const scale = 1 + (z95 * z95) / of
+  return { rate: p, low: Math.max(0, (middle - spread) / scale), high: Math.min(1, (middle + spread) / scale) }
+}

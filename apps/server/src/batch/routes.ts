@@ -1,0 +1,21 @@
+import { batchNoteRequest } from '@taraf/contract'
+import { Router } from 'express'
+import type { Database } from '../database'
+import { allow, personOf } from '../http/guard'
+import { once } from '../http/once'
+import type { Jobs } from '../jobs/jobs'
+import { listNotes, writeNote } from './notes'
+
+export const batchRoutes = (db: Database, jobs: Jobs): Router => {
+  const router = Router()
+  router.get('/', async (_request, response) => void response.json(await listNotes(db)))
+  router.post(
+    '/',
+    allow('technician', 'lead'),
+    once(db, async (request) => ({
+      status: 201,
+      body: await writeNote(db, jobs, batchNoteRequest.parse(request.body), personOf(request)),
+    })),
+  )
+  return router
+}

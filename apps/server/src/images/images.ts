@@ -1,0 +1,67 @@
+import { createHash } from 'node:crypto'
+import type { ImageView, Person } from '@taraf/contract'
+import { imageFor, isRefused, parseHex, targets } from '@taraf/core'
+import type { Database } from '../database'
+import { ProblemError } from '../http/problem'
+
+export interface KeptImage extends ImageView {
+  readonly data: Buffer
+}
+type Row = Omit<KeptImage, 'sha256' | 'at'> & { sha256: Buffer; at: Date }
+
+const view = `i.sha256, i.file, i.target, i.name, i.version, i.features, length(i.data) AS bytes, i.at, p.name AS by`
+
+const viewOf = ({ sha256, at, ...rest }: Omit<Row, 'data'>): ImageView => ({
+  ...rest,
+  sha256: sha256.toString('hex'),
+  at: at.toISOString(),
+})
+
+export const listImages = async (db: Database): Promise<ImageView[]> =>
+  (
+    await db.select<Omit<Row, 'data'>>(
+      `SELECT ${view} FROM images i JOIN people p ON p.id = i.by ORDER BY i.name, i.version DESC`,
+    )
+  ).map(viewOf)
+
+export const readImage = async (db: Database, sha256: string): Promise<KeptImage> => {
+  const [row] = await db.select<Row>(`SELECT ${view}, i.data FROM images i JOIN people p ON p.id = i.by WHERE i.sha256 = $sha`, {
+    sha: Buffer.from(sha256, 'hex'),
+  })
+  if (row === undefined) throw new ProblemError('not-found', 'The shop keeps no such image.')
+  const { data, ...rest } = row
+  return { ...viewOf(rest), data }
+}
+
+/** Keeps the image of an Intel HEX file: every record is proved, and it must be whole for a target that Taraf knows. */
+export const keepImage = async (db: Database, file: string, bytes: Buffer, by: Person): Promise<ImageView> => {
+  const wrong = (why: string) => new ProblemError('file-wrong', `${file}: ${why}.`)
+  const parsed = parseHex(bytes.toString('latin1'))
+  if (isRefused(parsed)) throw wrong(parsed.line === 0 ? parsed.why : `line ${parsed.line}: ${parsed.why}`)
+  const tried = Object.entries(targets).map(([target, map]) => ({ target, found: imageFor(parsed, map, target) }))
+  const fits = tried.find(({ found }) => !isRefused(found))
+  if (fits === undefined || isRefused(fits.found))
+    throw wrong(
+      `it is for none of the targets known here: ${tried.map(({ target, found }) => `${target}: ${isRefused(found) ? found.why : ''}`).join('; ')}`,
+    )
+  const { data, identity } = fits.found
+  const sha256 = createHash('sha256').update(data).digest()
+  await db.sequelize.query(
+    `INSERT INTO images (sha256, file, target, name, version, features, data, by)
+     VALUES ($sha, $file, $target, $name, $version, $features::jsonb, $data, $by) ON CONFLICT (sha256) DO NOTHING`,
+    {
+      bind: {
+        sha: sha256,
+        file,
+        target: identity.target,
+        name: identity.name,
+        version: identity.version,
+        features: JSON.stringify(identity.features),
+        data: Buffer.from(data),
+        by: by.id,
+      },
+    },
+  )
+  const { data: _, ...kept } = await readImage(db, sha256.toString('hex'))
+  return kept
+}

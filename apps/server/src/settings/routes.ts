@@ -1,0 +1,83 @@
+import { clearRequest, writeRequest } from '@taraf/contract'
+import { stringify } from 'csv-stringify/sync'
+import express, { Router } from 'express'
+import { z } from 'zod'
+import type { Database } from '../database'
+import { allow, personOf } from '../http/guard'
+import { once } from '../http/once'
+import { bytesOf } from '../http/upload'
+import { ProblemError } from '../http/problem'
+import type { Jobs } from '../jobs/jobs'
+import type { Benches } from '../links/benches'
+import { readEvidence } from '../takes/evidenceStore'
+import { settingsIn } from './readFile'
+import { clearToSheet, viewSettings, writeByHand } from './settings'
+
+/** `/api/jobs/:job/settings`. */
+export const settingsRoutes = (db: Database, jobs: Jobs, benches: Benches): Router => {
+  const router = Router({ mergeParams: true })
+  const job = (params: Record<string, unknown>) => z.uuid().parse(params.job)
+  const hands = allow('technician', 'lead')
+  router.get('/settings', async (request, response) => {
+    response.json(await viewSettings(db, jobs, benches, job(request.params)))
+  })
+  router.get('/settings.csv', async (request, response) => {
+    const id = job(request.params)
+    const [{ settings, changed, firmware }, { sheet, tag }] = [await viewSettings(db, jobs, benches, id), await jobs.view(id)]
+    const rows = settings.map(({ name, saved, unit }) => [
+      name,
+      saved,
+      unit,
+      sheet.settings[name] ?? '',
+      changed[name]?.at ?? '',
+      changed[name]?.by ?? '',
+      firmware,
+    ])
+    response
+      .attachment(`${tag}-settings.csv`)
+      .type('text/csv; charset=utf-8; header=present')
+      .send(
+        stringify([['name', 'value', 'unit', 'sheet', 'changed at', 'changed by', 'firmware'], ...rows], {
+          record_delimiter: 'windows',
+        }),
+      )
+  })
+  router.get('/takes/:seq/settings', async (request, response) => {
+    const seq = z.coerce.number().int().min(1).parse(request.params.seq)
+    const settings = (await readEvidence(db, job(request.params), seq))?.board.settings
+    if (settings === undefined) throw new ProblemError('not-found', 'This take kept no settings.')
+    response.json(settings)
+  })
+  // Read and shown only: nothing is changed, and no key is asked.
+  router.post(
+    '/settings/read',
+    hands,
+    express.raw({ type: 'application/octet-stream', limit: '1mb' }),
+    (request, response) => void response.json(settingsIn(bytesOf(request))),
+  )
+  router.post(
+    '/settings',
+    hands,
+    once(db, async (request, key) => {
+      const seq = await writeByHand(
+        db,
+        jobs,
+        benches,
+        job(request.params),
+        writeRequest.parse(request.body),
+        personOf(request),
+        key,
+      )
+      return { body: { seq } }
+    }),
+  )
+  router.post(
+    '/settings/clear',
+    hands,
+    once(db, async (request, key) => {
+      const { cause } = clearRequest.parse(request.body)
+      return { body: { seq: await clearToSheet(db, jobs, benches, job(request.params), cause, personOf(request), key) } }
+    }),
+  )
+  return router
+}

@@ -1,0 +1,44 @@
+import type { Evidence, Finding, Verdict } from '@taraf/contract'
+import { openItems, type Check } from '@taraf/core'
+import type { Database } from '../database'
+import type { LockedJob } from '../jobs/jobs'
+import { storeEvidence, type PackedEvidence } from './evidenceStore'
+
+/** Appends a take with its evidence, and opens what it leaves to be put back or done later, unless that is open already. */
+export const keepTake = async (
+  db: Database,
+  locked: LockedJob,
+  take: {
+    check: Check
+    by: string
+    verdict: Verdict
+    findings: Finding[]
+    evidence: Evidence | null
+    packed: PackedEvidence | null
+    bench: string
+    board: string
+    requestKey: string
+  },
+): Promise<number> => {
+  const { check, by, verdict, findings, evidence, packed, bench, board, requestKey } = take
+  const entry = await locked.append(
+    by,
+    {
+      kind: 'take',
+      check: check.id,
+      checkVersion: check.version,
+      verdict,
+      findings,
+      evidenceSha256: packed?.sha256.toString('hex') ?? null,
+      bench,
+      board,
+    },
+    requestKey,
+  )
+  if (packed !== null) await storeEvidence(db, locked.transaction, locked.id, entry.seq, packed)
+  if (evidence === null || verdict === 'refused') return entry.seq
+  for (const item of check.opens?.(evidence) ?? [])
+    if (!openItems(locked.entries).some((open) => open.words === item.words))
+      await locked.append(by, { kind: 'item', ...item, check: check.id })
+  return entry.seq
+}

@@ -1,0 +1,36 @@
+import { z } from 'zod'
+
+/** A share with its 95 % interval. */
+const share = z.strictObject({ rate: z.number(), low: z.number(), high: z.number() })
+
+/** What a campaign prints: `docs/formats/README.md`. */
+export const campaignReport = z.strictObject({
+  format: z.literal('taraf-campaign/1'),
+  seed: z.int(),
+  airframes: z.int(),
+  soundAirframes: z.int(),
+  falseAlarms: z.int(),
+  nearLimit: z.int(),
+  faults: z.record(
+    z.string(),
+    z.strictObject({
+      injected: z.int(),
+      caught: z.int(),
+      missed: z.int(),
+      blamedElsewhere: z.int(),
+      mendedFirst: z.int(),
+      caughtRate: share,
+    }),
+  ),
+  handedOver: z.int(),
+  stuck: z.int(),
+  incidents: z.int(),
+  takesPerAirframe: z.number(),
+  simulatedMinutesPerAirframe: z.number(),
+  wallSeconds: z.number(),
+  escaped: z.array(z.int()),
+  stuckSeeds: z.array(z.int()),
+  rates: z.strictObject({ falseAlarms: share, handedOver: share, caught: share, mendedFirst: share }),
+})
+export type CampaignReport = z.infer<typeof campaignReport>
+export type Share = z.infer<typeof share>

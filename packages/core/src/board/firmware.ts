@@ -1,0 +1,83 @@
+import type { Finding, Firmware, SheetFirmware } from '@taraf/contract'
+import { defineCheck, refusal, reportsOf } from '../check'
+
+/** Orders versions by their numbers: 3.10 comes after 3.9. */
+export const compareVersions = (a: string, b: string): number => {
+  const [x, y] = [a.split('.').map(Number), b.split('.').map(Number)]
+  for (let i = 0; i < Math.max(x.length, y.length); i++) {
+    const difference = (x[i] ?? 0) - (y[i] ?? 0)
+    if (difference !== 0) return Math.sign(difference)
+  }
+  return 0
+}
+
+export interface FirmwareWorth {
+  readonly word: 'approved' | 'known bad' | 'too old' | 'not approved' | 'another firmware' | 'wrong image'
+  readonly why: string
+}
+
+/** What firmware is worth to a sheet. What lacks a feature that the sheet needs is the wrong image, whatever its version. */
+export const worthOf = ({ name, version, features }: Firmware, wanted: SheetFirmware): FirmwareWorth => {
+  if (name !== wanted.name) return { word: 'another firmware', why: `the sheet wants ${wanted.name}` }
+  const bad = wanted.bad?.find((b) => b.version === version)
+  if (bad !== undefined) return { word: 'known bad', why: bad.reason }
+  const approved = wanted.approved.map((a) => a.version)
+  if (!approved.includes(version)) {
+    const oldest = [...approved].sort(compareVersions)[0] as string
+    return compareVersions(version, oldest) < 0
+      ? { word: 'too old', why: `the oldest approved is ${oldest}` }
+      : { word: 'not approved', why: `approved: ${approved.join(', ')}` }
+  }
+  const missing = (wanted.features ?? []).filter((f) => !features.includes(f))
+  return missing.length > 0
+    ? { word: 'wrong image', why: `it was built without ${missing.join(', ')}` }
+    : { word: 'approved', why: 'the sheet names it' }
+}
+
+/** The approved version to write: the newest. */
+export const wantedVersion = ({ approved }: SheetFirmware): string =>
+  approved.map((a) => a.version).sort(compareVersions)[approved.length - 1] as string
+
+/** What runs on the board against what the sheet approves. What is right is left alone. */
+export const firmware = defineCheck({
+  id: 'board.firmware',
+  version: 1,
+  station: 'board',
+  title: 'Firmware',
+  proves: 'The board runs an image that the sheet approves, with all that the sheet needs built in.',
+  needs: ['board.asReceived'],
+  reads: { settings: [], parts: ['board'], acts: [], firmware: true },
+  appliesTo: (sheet) => sheet.board?.firmware !== undefined && !sheet.setAside?.includes('board.firmware'),
+  capture: {
+    stage: 'body',
+    segments: [{ label: 'asked', seconds: 0, ask: 'Leave the cable in. The board says what it runs.', asks: ['identity'] }],
+  },
+  evaluate: (evidence): Finding[] => {
+    const { identity } = reportsOf(evidence)
+    const wanted = evidence.sheet.board?.firmware
+    if (identity === undefined) return refusal('the board was not asked what it runs', 'Take it again.')
+    if (wanted === undefined) return refusal('the sheet does not say what is approved', 'Add the firmware to the build sheet.')
+    const image = wantedVersion(wanted)
+    const limit = { equals: wanted.approved.map((a) => a.version).join(' or ') }
+    if (identity.firmware === null)
+      return [
+        {
+          key: 'firmware',
+          value: 'none: the board waits in its loader',
+          unit: '',
+          limit,
+          verdict: 'fail',
+          remedy: { act: `Write image ${image}; what was written before it was cut off is kept.`, image },
+        },
+      ]
+    const { word, why } = worthOf(identity.firmware, wanted)
+    const value = `${identity.firmware.name} ${identity.firmware.version}, ${word}`
+    const shown: Finding = { key: 'features', value: identity.firmware.features.join(', '), unit: '', verdict: 'shown' }
+    return word === 'approved'
+      ? [{ key: 'firmware', value, unit: '', limit, verdict: 'pass' }, shown]
+      : [
+          { key: 'firmware', value, unit: '', limit, verdict: 'fail', remedy: { act: `Write image ${image}: ${why}.`, image } },
+          shown,
+        ]
+  },
+})

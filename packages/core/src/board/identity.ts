@@ -1,0 +1,48 @@
+import { defineCheck, reportsOf, refusal, shown } from '../check'
+
+/** Who the board says it is, against the sheet. */
+export const identity = defineCheck({
+  id: 'board.identity',
+  version: 1,
+  station: 'board',
+  title: 'Identity',
+  proves: 'It is the board that the sheet names, and it runs an image.',
+  needs: [],
+  reads: { settings: [], parts: ['board'], acts: [], firmware: true },
+  appliesTo: (sheet) => sheet.board !== undefined && !sheet.setAside?.includes('board.identity'),
+  capture: {
+    stage: 'body',
+    segments: [{ label: 'asked', seconds: 0, ask: 'Plug the cable in. The board says who it is.', asks: ['identity'] }],
+  },
+  evaluate: (evidence) => {
+    const { identity } = reportsOf(evidence)
+    if (identity === undefined) return refusal('the board was not asked who it is', 'Take it again.')
+    const { board, target, firmware, loader } = identity
+    const wanted = evidence.sheet.board?.target
+    const named = firmware === null ? 'none' : `${firmware.name} ${firmware.version}`
+    return [
+      shown('serial', board, ''),
+      wanted === undefined
+        ? shown('target', target, '')
+        : target === wanted
+          ? { key: 'target', value: target, unit: '', limit: { equals: wanted }, verdict: 'pass' }
+          : {
+              key: 'target',
+              value: target,
+              unit: '',
+              limit: { equals: wanted },
+              verdict: 'fail',
+              remedy: { act: `Replace the board by one of target ${wanted}.`, work: ['replace board'] },
+            },
+      firmware !== null && !loader
+        ? { key: 'firmware', value: named, unit: '', verdict: 'pass' }
+        : {
+            key: 'firmware',
+            value: loader ? 'the board is in its loader' : named,
+            unit: '',
+            verdict: 'fail',
+            remedy: { act: 'Write an approved image to the board; it keeps waiting in its loader until a whole one is there.' },
+          },
+    ]
+  },
+})

@@ -1,0 +1,61 @@
+import type { Finding, Work } from '@taraf/contract'
+import { defineCheck, refusal, reportsOf } from '../check'
+
+const parts = {
+  imu: { words: 'imu', work: 'replace board', of: null },
+  baro: { words: 'barometer', work: 'replace barometer', of: 'barometer' },
+  compass: { words: 'compass', work: 'replace compass', of: 'compass' },
+  position: { words: 'position receiver', work: 'replace position receiver', of: 'position' },
+} as const satisfies Record<string, { words: string; work: Work; of: 'compass' | 'barometer' | 'position' | null }>
+
+/** Each sensor of the sheet is found; a silent one is looked for at its other bus address too. */
+export const sensorsAnswer = defineCheck({
+  id: 'board.sensors',
+  version: 1,
+  station: 'board',
+  title: 'Sensors answer',
+  proves: 'Every sensor of the sheet answers where the board looks for it.',
+  needs: ['board.identity', 'board.sockets'],
+  reads: {
+    settings: ['baro.*', 'compass.use', 'compass.bus', 'position.use', 'socket.*'],
+    parts: ['board', 'barometer', 'compass', 'position receiver', 'sockets'],
+    acts: [],
+    firmware: true,
+  },
+  appliesTo: (sheet) => sheet.board !== undefined && !sheet.setAside?.includes('board.sensors'),
+  capture: {
+    stage: 'body',
+    segments: [{ label: 'asked', seconds: 0, ask: 'Leave the cable in. Each sensor is asked.', asks: ['sensors'] }],
+  },
+  evaluate: (evidence) => {
+    const { sensors } = reportsOf(evidence)
+    if (sensors === undefined) return refusal('the board was not asked for its sensors', 'Take it again.')
+    return Object.entries(parts).flatMap(([name, { words, work, of }]): Finding[] => {
+      if (of !== null && evidence.sheet.fitted?.includes(of) !== true) return []
+      const sensor = sensors.find((s) => s.name === name)
+      if (sensor?.found === true) return [{ key: name, value: 'answers', unit: '', verdict: 'pass' }]
+      if (sensor?.foundAt !== undefined)
+        return [
+          {
+            key: name,
+            value: 'answers at its other bus address',
+            unit: '',
+            verdict: 'fail',
+            remedy: {
+              act: `Tell the board to look for the ${words} at its other address.`,
+              settings: { [`${name}.bus`]: sensor.foundAt },
+            },
+          },
+        ]
+      return [
+        {
+          key: name,
+          value: 'silent',
+          unit: '',
+          verdict: 'fail',
+          remedy: { act: `See that the ${words} is switched on and its lead is home; then replace it.`, work: [work] },
+        },
+      ]
+    })
+  },
+})

@@ -1,0 +1,78 @@
+import type { Finding, SocketUse } from '@taraf/contract'
+import { defineCheck, refusal, reportsOf } from '../check'
+import { useNumber } from './ask'
+
+/** Those whose other end speaks by itself, and how many good frames a second are the least. */
+const speaks: Partial<Record<SocketUse, number>> = { receiver: 20, position: 1 }
+
+/** Which peripheral is on which serial socket, and whether good frames arrive from those that speak. */
+export const sockets = defineCheck({
+  id: 'board.sockets',
+  version: 1,
+  station: 'board',
+  title: 'Sockets',
+  proves: 'Each serial socket is set for what is plugged into it, and good frames arrive.',
+  needs: ['board.identity'],
+  reads: {
+    settings: ['socket.*', 'radio.kind'],
+    parts: ['board', 'sockets', 'receiver', 'position receiver'],
+    acts: [],
+    firmware: true,
+  },
+  appliesTo: (sheet) => sheet.board !== undefined && !sheet.setAside?.includes('board.sockets'),
+  capture: {
+    stage: 'body',
+    segments: [
+      {
+        label: 'asked',
+        seconds: 0,
+        ask: 'Switch the transmitter on and see that the receiver hears it; cable in. Frames are counted for a second.',
+        asks: ['sockets'],
+      },
+    ],
+  },
+  evaluate: (evidence) => {
+    const listings = reportsOf(evidence).sockets
+    const [first, last] = [listings?.[0], listings?.[listings.length - 1]]
+    if (first === undefined || last === undefined || !(last.t > first.t))
+      return refusal('the sockets were not listed twice, some time apart', 'Take it again.')
+    const wanted = evidence.sheet.board?.sockets ?? []
+    return last.sockets.flatMap(({ socket, use, goodFrames }): Finding[] => {
+      const should = wanted.find((w) => w.socket === socket)?.use ?? 'free'
+      const set = setTo(socket, use, should)
+      const least = speaks[should]
+      if (set.verdict === 'fail' || least === undefined) return [set]
+      const before = first.sockets.find((s) => s.socket === socket)?.goodFrames ?? 0
+      return [set, frames(socket, should, (goodFrames - before) / (last.t - first.t), least)]
+    })
+  },
+})
+
+const setTo = (socket: number, use: string, should: SocketUse): Finding =>
+  use === should
+    ? { key: `socket${socket}`, value: use, unit: '', limit: { equals: should }, verdict: 'pass' }
+    : {
+        key: `socket${socket}`,
+        value: use,
+        unit: '',
+        limit: { equals: should },
+        verdict: 'fail',
+        remedy: { act: `Set socket ${socket} to ${should}.`, settings: { [`socket.${socket}.use`]: useNumber(should) } },
+      }
+
+const frames = (socket: number, use: SocketUse, perSecond: number, least: number): Finding => ({
+  key: `frames${socket}`,
+  value: perSecond,
+  unit: 'good frames a second',
+  limit: { min: least },
+  ...(perSecond >= least
+    ? { verdict: 'pass' }
+    : {
+        verdict: 'fail',
+        remedy: {
+          act: `Nothing comes from the ${use}${use === 'receiver' ? ': see that it hears the transmitter' : ''}. Push the plug of socket ${socket} home and compare its wires with the wiring sheet; see whether the plug sits in another socket; else replace the ${use === 'receiver' ? 'receiver' : 'position receiver'}.`,
+          work: ['reseat plug', 'move plug', ...(use === 'position' ? (['replace position receiver'] as const) : [])],
+          socket,
+        },
+      }),
+})

@@ -1,0 +1,45 @@
+import type { Evidence, Observation, Place, Segment, Settings } from '@taraf/contract'
+import type { Check } from './check'
+
+/** The evidence document of a take: what was captured, and what the sheet, the board and the place were. */
+export const documentOf = (
+  check: Check,
+  {
+    at,
+    place,
+    sheet,
+    airframe,
+    settings,
+    segments,
+    observations = [],
+    written,
+  }: {
+    at: Date
+    place: Place
+    sheet: Evidence['sheet']
+    airframe?: Evidence['airframe']
+    settings: Settings
+    segments: Segment[]
+    observations?: Observation[]
+    written?: Settings | undefined
+  },
+): Evidence => {
+  const setTo = (name: string) => settings[name] ?? 0
+  return {
+    format: 'taraf-evidence/1',
+    check: check.id,
+    at: at.toISOString(),
+    place,
+    sheet,
+    ...(airframe === undefined ? {} : { airframe }),
+    board: {
+      orientation: { roll: setTo('board.roll'), pitch: setTo('board.pitch'), yaw: setTo('board.yaw') },
+      chip: { roll: setTo('chip.roll'), pitch: setTo('chip.pitch'), yaw: setTo('chip.yaw') },
+      level: { roll: setTo('level.roll'), pitch: setTo('level.pitch') },
+      settings,
+    },
+    segments,
+    ...(written === undefined ? {} : { written }),
+    ...(observations.length === 0 ? {} : { observations }),
+  }
+}

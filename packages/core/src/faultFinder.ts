@@ -1,0 +1,148 @@
+/** One cause worth trying: what to do, and the check that proves it where there is one. */
+export interface Cause {
+  readonly words: string
+  readonly act: string
+  readonly check?: string
+}
+export interface Symptom {
+  readonly id: string
+  readonly seen: string
+  /** In the order worth trying: the likeliest and the cheapest to try first (common practice). */
+  readonly causes: readonly Cause[]
+}
+
+export const symptoms: readonly Symptom[] = [
+  {
+    id: 'noBoard',
+    seen: 'The board is not found',
+    causes: [
+      {
+        words: 'The cable charges only, or is not home',
+        act: 'Use a cable that is known to carry data; push it home at both ends.',
+      },
+      { words: 'It is another part’s socket', act: 'Follow the cable to the board itself.' },
+      { words: 'Another program holds the link', act: 'Close it; the bench is found by itself.' },
+      { words: 'The board has no power', act: 'See whether its light burns; measure its rail.', check: 'intake.firstPower' },
+      { words: 'It waits in its loader', act: 'Write an image; what was written before is kept.', check: 'board.firmware' },
+      { words: 'It is another board than the card says', act: 'Ask who it is.', check: 'board.identity' },
+    ],
+  },
+  {
+    id: 'noPower',
+    seen: 'Nothing lights up on the battery, or the limiter trips',
+    causes: [
+      { words: 'A short', act: 'Take the battery off and measure from plus to minus.', check: 'intake.firstPower' },
+      { words: 'A part draws too much', act: 'Unplug part by part until it falls.', check: 'intake.firstPower' },
+      { words: 'The regulator sags as it warms', act: 'Watch the rail for two minutes.', check: 'intake.rails' },
+      { words: 'A plug with its pins in other holes', act: 'Compare it with the wiring sheet.', check: 'intake.byEye' },
+    ],
+  },
+  {
+    id: 'silentPart',
+    seen: 'A part on a socket says nothing',
+    causes: [
+      { words: 'The transmitter is off', act: 'Switch it on and see the receiver’s light.', check: 'board.sockets' },
+      { words: 'The socket is set for something else', act: 'Read what each socket is set for.', check: 'board.sockets' },
+      {
+        words: 'The plug is not home, or its wires are swapped',
+        act: 'Push it home; compare its wires with the wiring sheet.',
+        check: 'board.sockets',
+      },
+      { words: 'It sits in another socket', act: 'Follow its lead.', check: 'intake.byEye' },
+      { words: 'Its firmware speaks another way', act: 'Read its version.', check: 'board.versions' },
+      { words: 'The part is dead', act: 'Replace it.' },
+    ],
+  },
+  {
+    id: 'silentSensor',
+    seen: 'A sensor is missing, or a reading is far off',
+    causes: [
+      { words: 'It is switched off in the settings', act: 'Compare the settings with the sheet.', check: 'board.baseline' },
+      { words: 'It answers at its other bus address', act: 'Taraf tries it.', check: 'board.sensors' },
+      { words: 'The image was built without it', act: 'See what the image was built with.', check: 'board.firmware' },
+      { words: 'It was never calibrated, or cleared with the board', act: 'Take its calibration.', check: 'sensors.gyroRest' },
+      { words: 'The part is dead', act: 'Replace it.' },
+    ],
+  },
+  {
+    id: 'fewEscs',
+    seen: 'Fewer ESCs answer than are fitted, or motors are silent with errors on all',
+    causes: [
+      { words: 'The battery is not in: an ESC has no power from the cable', act: 'Plug it in, props off.' },
+      { words: 'A version of the firmware that is known to be bad with replies', act: 'See what runs.', check: 'board.firmware' },
+      {
+        words: 'A signal that the ESC does not understand',
+        act: 'Compare the settings with the sheet.',
+        check: 'board.baseline',
+      },
+      { words: 'One plug is not home', act: 'Reseat the plug of the one that is missing.', check: 'intake.byEye' },
+    ],
+  },
+  {
+    id: 'noArm',
+    seen: 'It will not arm',
+    causes: [
+      { words: 'The board says why', act: 'Read its reasons on the watch line; count the blinks of its light.' },
+      { words: 'The throttle does not reach its low gate', act: 'Compare the gates with what arrives.', check: 'board.rules' },
+      { words: 'It leans more than it may, or its level is off', act: 'Take the level.', check: 'orientation.level' },
+      { words: 'A sensor that it needs is silent', act: 'Ask the sensors.', check: 'board.sensors' },
+      { words: 'It waits for a fix', act: 'Take it under the sky, or let the sheet arm without one.', check: 'sensors.position' },
+    ],
+  },
+  {
+    id: 'wrongStick',
+    seen: 'Sticks or switches work the wrong function',
+    causes: [
+      { words: 'Another order of channels', act: 'Compare the settings with the sheet.', check: 'board.baseline' },
+      { words: 'Another model is chosen on the transmitter', act: 'Choose the model that this receiver is bound to.' },
+      { words: 'The kind of the receiver’s signal is set wrong', act: 'Count good frames.', check: 'board.sockets' },
+    ],
+  },
+  {
+    id: 'drifts',
+    seen: 'It drifts, leans or turns by itself',
+    causes: [
+      { words: 'The gyro was not still when it was calibrated', act: 'Take the gyro at rest.', check: 'sensors.gyroRest' },
+      { words: 'The level is off', act: 'Take the level, turned by half a turn.', check: 'orientation.level' },
+      { words: 'The board is told another mounting', act: 'Take the orientation.', check: 'orientation.board' },
+      { words: 'The compass is pulled by the motors', act: 'Take it beside the motors.', check: 'sensors.compassShift' },
+    ],
+  },
+  {
+    id: 'hot',
+    seen: 'A motor or the board grows hot',
+    causes: [
+      { words: 'A bell that rubs', act: 'Turn it by hand.', check: 'intake.byEye' },
+      { words: 'The heat clock ran out: no air moves over it on the bench', act: 'Take the battery off and let it cool.' },
+      { words: 'The loop works too hard', act: 'Measure its load.', check: 'board.loop' },
+      { words: 'Noise of the gyro reaches the motors', act: 'Take the gyro at rest.', check: 'sensors.gyroRest' },
+    ],
+  },
+  {
+    id: 'noPicture',
+    seen: 'No picture',
+    causes: [
+      {
+        words: 'The battery is not in: the video transmitter has no power from the cable',
+        act: 'Plug it in, its antenna fitted.',
+        check: 'intake.byEye',
+      },
+      { words: 'Its antenna is missing', act: 'Take the battery off at once, then fit it.', check: 'intake.byEye' },
+      { words: 'Another channel', act: 'Compare the settings with the sheet.', check: 'board.baseline' },
+      { words: 'Its firmware is another version', act: 'Read its version.', check: 'board.versions' },
+    ],
+  },
+  {
+    id: 'lostSettings',
+    seen: 'Settings are gone, or others than they were',
+    causes: [
+      { words: 'They were never saved', act: 'Write them as one act: saved, restarted and read back.', check: 'board.baseline' },
+      {
+        words: 'An update of the firmware altered them',
+        act: 'Look at the change after the update on the card.',
+        check: 'board.firmware',
+      },
+      { words: 'The board was cleared', act: 'Go back to what was received.', check: 'board.asReceived' },
+    ],
+  },
+]

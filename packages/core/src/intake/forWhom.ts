@@ -1,0 +1,64 @@
+import type { SheetPart } from '@taraf/contract'
+import { defineCheck, type Question } from '../check'
+import { findingsOfList } from '../questions'
+import { applies } from './applies'
+
+const questionsOf = (sheet: SheetPart): Question[] => [
+  {
+    id: 'pilot',
+    words: 'Who flies it',
+    why: 'It decides the resting flight mode, what it does at zero throttle, and how sharp the sticks are.',
+    answer: ['a learner', 'a trained pilot', 'an expert'],
+  },
+  { id: 'purpose', words: 'What for', why: 'It decides how calm or quick the airframe must be.', answer: 'text' },
+  {
+    id: 'payload',
+    words: 'What it carries, all in all',
+    why: 'The hover throttle and the gains are those of this weight.',
+    answer: 'number',
+    unit: 'kg',
+  },
+  { id: 'weight', words: 'Ready to fly, with pack and payload', why: 'Weighed, not added up.', answer: 'number', unit: 'kg' },
+  {
+    id: 'packs',
+    words: 'Packs that it will fly on: cells, capacity, how many',
+    why: 'The warnings of the battery are told in these.',
+    answer: 'text',
+  },
+  {
+    id: 'transmitter',
+    words: 'Transmitter that flies it',
+    why: 'Ends, centres and switches are measured with it.',
+    answer: 'text',
+  },
+  {
+    id: 'sticks',
+    words: 'Throttle is on the',
+    why: 'Arming by a stick, and every word about sticks, depends on it.',
+    answer: ['left stick', 'right stick'],
+  },
+  ...(sheet.contents ?? []).map((content): Question => ({
+    id: `packed ${content}`,
+    words: `There: ${content}.`,
+    why: 'It is on the packing list.',
+    answer: 'so',
+    remedy: { act: `Lay ${content} with it, or note that it follows later as an open item.` },
+  })),
+]
+
+/** Who will fly it and how: what later stations choose by. It is asked once; nothing spoils it. */
+export const forWhom = defineCheck({
+  id: 'intake.forWhom',
+  version: 1,
+  station: 'intake',
+  title: 'For whom',
+  proves: 'What the airframe is for is known, and what goes with it is there.',
+  needs: [],
+  reads: { settings: [], parts: [], acts: [], firmware: false },
+  appliesTo: applies('intake.forWhom'),
+  capture: {
+    stage: 'body',
+    segments: [{ label: 'list', seconds: 0, ask: 'Ask whoever ordered it, or read the order.', questions: questionsOf }],
+  },
+  evaluate: (evidence) => findingsOfList(questionsOf(evidence.sheet), evidence),
+})

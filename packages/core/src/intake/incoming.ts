@@ -1,0 +1,46 @@
+import { defineCheck, type Question } from '../check'
+import { findingsOfList } from '../questions'
+import { applies } from './applies'
+
+const questions: readonly Question[] = [
+  {
+    id: 'incoming',
+    words: 'The board passed its own incoming test before it was built in.',
+    why: 'A fault that shows later then has an owner: the maker, or the bench.',
+    answer: 'so',
+    remedy: { act: 'Note that it was built in untested: what the board fails from here on cannot be sent back as new.' },
+  },
+  {
+    id: 'testedBy',
+    words: 'Who tested it, and when',
+    why: 'Somebody can be asked what they saw.',
+    answer: 'text',
+    optional: true,
+  },
+  {
+    id: 'hidden',
+    words: 'What the cover will hide is photographed.',
+    why: 'Nobody opens a closed airframe to see how a lead lies: the photo is looked at instead.',
+    answer: 'so',
+    remedy: { act: 'Photograph it now, before the cover goes on.' },
+  },
+]
+
+/** What can only be known before the airframe is closed. It happened once; nothing spoils it. */
+export const incoming = defineCheck({
+  id: 'intake.incoming',
+  version: 1,
+  station: 'intake',
+  title: 'Before it was closed',
+  proves: 'The board was tested before it was built in, and what will be hidden can be looked at later.',
+  needs: [],
+  reads: { settings: [], parts: [], acts: [], firmware: false },
+  appliesTo: applies('intake.incoming'),
+  capture: {
+    stage: 'body',
+    segments: [
+      { label: 'list', seconds: 0, ask: 'Ask whoever built it, or read the slip in the box.', questions: () => questions },
+    ],
+  },
+  evaluate: (evidence) => findingsOfList(questions, evidence),
+})

@@ -1,0 +1,52 @@
+import type { SheetPart } from '@taraf/contract'
+import { defineCheck, type Question } from '../check'
+import { findingsOfList } from '../questions'
+import { applies } from './applies'
+
+const questionsOf = ({ pastBoard = [] }: SheetPart): Question[] => [
+  {
+    id: 'nothingElse',
+    words:
+      pastBoard.length === 0
+        ? 'Nothing is fed straight from a channel of the receiver.'
+        : 'Nothing else is fed straight from a channel of the receiver.',
+    why: 'Disarm and failsafe do not reach what goes past the board: it can start when nobody armed.',
+    answer: 'so',
+    remedy: {
+      act: 'Unplug it; or put it on a variant of the sheet, so that it gets its own checks.',
+      work: ['unplug past the board'],
+    },
+  },
+  ...pastBoard.map(({ channel, what }): Question => ({
+    id: `past ${channel}`,
+    words: `Channel ${channel}: ${what}, unplugged until its own checks.`,
+    why: 'What it drives must not start while props, power and radio are tried.',
+    answer: 'so',
+    remedy: { act: `Unplug the ${what} from channel ${channel} of the receiver.`, work: ['unplug past the board'] },
+  })),
+]
+
+/** What is fed past the board. Where the sheet has some, each gets its own checks before handover. */
+export const pastBoard = defineCheck({
+  id: 'intake.pastBoard',
+  version: 1,
+  station: 'intake',
+  title: 'Past the board',
+  proves: 'What disarm and failsafe do not reach is known, and stands until it has its own checks.',
+  needs: [],
+  reads: { settings: [], parts: ['receiver', 'receiver leads'], acts: [], firmware: false },
+  appliesTo: applies('intake.pastBoard'),
+  capture: {
+    stage: 'body',
+    segments: [{ label: 'list', seconds: 0, ask: 'Follow every lead that leaves the receiver.', questions: questionsOf }],
+  },
+  opens: ({ sheet }) =>
+    (sheet.pastBoard ?? []).flatMap(({ channel, what }) =>
+      ['with props off', 'on its channel, both ends', 'with the signal lost'].map((how) => ({
+        what: 'open' as const,
+        words: `Check the ${what} on channel ${channel} ${how}.`,
+        blocks: true,
+      })),
+    ),
+  evaluate: (evidence) => findingsOfList(questionsOf(evidence.sheet), evidence),
+})

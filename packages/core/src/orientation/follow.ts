@@ -1,0 +1,153 @@
+import type { AttitudeStream, Evidence, Finding, ImuStream, Limit } from '@taraf/contract'
+import { defineCheck, imuOf, judged, refusal } from '../check'
+import { discontinuity } from '../continuity'
+import { heldIn, isHeld } from '../held'
+import { limitFor } from '../limits'
+import { degrees, radians, tiltOf, turn } from '../rotation'
+import { mean } from '../statistics'
+
+const seconds = 1.5
+const turnSeconds = 5
+/** The least way that shows a direction, and the least turn whose yaw can be compared, degrees. */
+const leastMove = 20
+const leastTurn = 45
+
+/** After the mounting is written: what the board reports moves as the airframe is moved, the right way and by as much. */
+export const follow = defineCheck({
+  id: 'orientation.follow',
+  version: 1,
+  station: 'orientation',
+  title: 'Follow',
+  proves: 'Tilted and turned, the airframe and what the board reports move the same way, by as much.',
+  needs: ['orientation.board'],
+  reads: {
+    // Not the level trim: it is measured after this, and is far smaller than what is judged here.
+    settings: ['board.*', 'chip.*', 'accel.*', 'gyro.*'],
+    parts: ['board'],
+    acts: ['knock', 'remount'],
+    firmware: true,
+  },
+  appliesTo: (sheet) => !sheet.setAside?.includes('orientation.follow'),
+  capture: {
+    stage: 'body',
+    segments: [
+      { label: 'level', seconds, ask: 'Lay the airframe on the plate, nose away from you.' },
+      { label: 'nose-up', seconds, ask: 'Hold it nose up, about 45 deg.', hold: { leastDeg: 25, rollDeg: 0, pitchDeg: 45 } },
+      {
+        label: 'right-down',
+        seconds,
+        ask: 'Hold it right side down, about 45 deg.',
+        hold: { leastDeg: 25, rollDeg: 45, pitchDeg: 0 },
+      },
+      {
+        label: 'nose-right',
+        seconds: turnSeconds,
+        ask: 'Lay it flat again; then, while it is captured, turn its nose to the right by a quarter turn.',
+        during: 'Turn its nose to the right by a quarter turn',
+      },
+    ],
+  },
+  evaluate: (evidence) => {
+    const level = reported(evidence, 'level')
+    if (Array.isArray(level)) return level
+    const noseUp = reported(evidence, 'nose-up')
+    if (Array.isArray(noseUp)) return noseUp
+    const rightDown = reported(evidence, 'right-down')
+    if (Array.isArray(rightDown)) return rightDown
+    const turned = turnOf(evidence)
+    if (Array.isArray(turned)) return turned
+    const apart = Math.max(level.apart, noseUp.apart, rightDown.apart)
+    const lean = Math.max(Math.abs(level.roll), Math.abs(level.pitch))
+    return [
+      moved('level', lean, { max: leastMove }, 'laid level, the board does not report level'),
+      moved('noseUp', noseUp.pitch - level.pitch, { min: leastMove }, 'held nose up, the board does not report nose up'),
+      moved(
+        'rightDown',
+        degrees(turn(radians(rightDown.roll - level.roll))),
+        { min: leastMove },
+        'held right side down, the board does not report right side down',
+      ),
+      moved('noseRight', turned.reported, { min: leastTurn }, 'turned nose right, the board does not report nose right'),
+      moved(
+        'tiltApart',
+        apart,
+        { max: limitFor(evidence.sheet, 'follow.tilt').max },
+        'roll and pitch as reported do not agree with gravity',
+      ),
+      moved(
+        'yawApart',
+        Math.abs(turned.reported - turned.integrated),
+        { max: limitFor(evidence.sheet, 'follow.yaw').max },
+        'yaw as reported does not agree with the turn rate',
+      ),
+    ]
+  },
+})
+
+const moved = (key: string, value: number, limit: Limit, why: string): Finding =>
+  judged(key, value, 'deg', limit, {
+    act: `${why.charAt(0).toUpperCase()}${why.slice(1)}. Solve the board's mounting again; never invert channels or motors for it.`,
+  })
+
+/** Roll and pitch that the board reported in a hold, and how far they lie from gravity; degrees. */
+const reported = (evidence: Evidence, label: string): { roll: number; pitch: number; apart: number } | Finding[] => {
+  const held = heldIn(evidence, label, 'body')
+  if (!isHeld(held)) return held
+  const attitude = attitudeOf(evidence, label)
+  if (attitude === null) return refusal(`the segment "${label}" has no attitude stream`, 'Take it again.')
+  const { roll, pitch } = tiltOf(held.force)
+  const said = { roll: meanAngle(attitude.roll), pitch: mean(attitude.pitch) }
+  const rollApart = Math.abs(degrees(turn(said.roll - roll))) * Math.cos(pitch)
+  return {
+    roll: degrees(said.roll),
+    pitch: degrees(said.pitch),
+    apart: Math.max(rollApart, Math.abs(degrees(said.pitch - pitch))),
+  }
+}
+
+const attitudeOf = (evidence: Evidence, label: string): AttitudeStream | null =>
+  evidence.segments.find((s) => s.label === label)?.streams.attitude ?? null
+
+/** How far the yaw went in the turn: as the board reports it, and as the turn rate adds up; degrees. */
+const turnOf = (evidence: Evidence): { reported: number; integrated: number } | Finding[] => {
+  const [imu, attitude] = [imuOf(evidence, 'nose-right'), attitudeOf(evidence, 'nose-right')]
+  if (imu === null || attitude === null) return refusal('the turn nose right is missing', 'Take it again, with the turn.')
+  const gap = discontinuity(imu.t, 1)
+  if (gap !== null) return refusal(`turn nose right: ${gap}`, 'Check the cable, then take it again.')
+  const integrated = integratedYaw(imu, attitude)
+  const said = unwrapped(attitude.yaw)
+  if (Math.abs(integrated) < leastTurn)
+    return refusal(
+      `the airframe was turned by only ${Math.abs(integrated).toFixed(0)} deg`,
+      'Take it again and turn it flat, nose to the right, by a quarter turn while it is captured.',
+    )
+  return { reported: said, integrated }
+}
+
+const integratedYaw = ({ t, gy, gz }: ImuStream, { roll, pitch }: AttitudeStream): number => {
+  let sum = 0
+  for (let i = 1; i < t.length; i++) {
+    const k = Math.min(i, roll.length - 1)
+    const [r, p] = [roll[k] as number, pitch[k] as number]
+    sum +=
+      (((gy[i] as number) * Math.sin(r) + (gz[i] as number) * Math.cos(r)) / Math.max(0.1, Math.cos(p))) *
+      ((t[i] as number) - (t[i - 1] as number))
+  }
+  return degrees(sum)
+}
+
+const unwrapped = (yaw: ArrayLike<number>): number => {
+  let sum = 0
+  for (let i = 1; i < yaw.length; i++) sum += turn((yaw[i] as number) - (yaw[i - 1] as number))
+  return degrees(sum)
+}
+
+/** The mean of angles that may lie on both sides of half a turn. */
+const meanAngle = (angles: ArrayLike<number>): number => {
+  let [s, c] = [0, 0]
+  for (const angle of Array.from(angles)) {
+    s += Math.sin(angle)
+    c += Math.cos(angle)
+  }
+  return Math.atan2(s, c)
+}

@@ -1,0 +1,176 @@
+import type { Evidence, Finding, MagStream, Settings } from '@taraf/contract'
+import { defineCheck, judged, refusal, shown, withProof } from '../check'
+import { discontinuity } from '../continuity'
+import { fieldAt } from '../field'
+import { limitFor } from '../limits'
+import { length, type Rotation, type Vec3 } from '../rotation'
+import { fitEllipsoid, fitness } from './ellipsoid'
+
+const turnSeconds = 40
+const leastSeconds = 5
+const proofSeconds = 10
+const decimals = (places: number) => (value: number) => Math.round(value * 10 ** places) / 10 ** places
+
+/** Hard and soft iron from a free turn, against the field at the shop. */
+export const compass = defineCheck({
+  id: 'sensors.compass',
+  version: 1,
+  station: 'sensors',
+  title: 'Compass',
+  proves: 'Whichever way it is held, the compass reads one field, and the right one.',
+  needs: [],
+  reads: { settings: ['compass.*'], parts: ['board', 'compass'], acts: ['knock'], firmware: true },
+  appliesTo: (sheet) => sheet.fitted?.includes('compass') === true && !sheet.setAside?.includes('sensors.compass'),
+  capture: {
+    stage: 'raw',
+    segments: [
+      {
+        label: 'turn',
+        seconds: turnSeconds,
+        ask: 'Take it away from iron and turn it slowly through all directions until the map is full.',
+        during: 'Turn it slowly, each side up once, and round',
+        streams: ['mag'],
+      },
+    ],
+    proof: [
+      {
+        label: 'proof',
+        seconds: proofSeconds,
+        ask: 'Turn it on, once round each way.',
+        during: 'Turn it on, once round each way',
+        streams: ['mag'],
+        atOnce: true,
+      },
+    ],
+  },
+  evaluate: (evidence) => {
+    const mag = magOf(evidence, 'turn')
+    if (mag === null) return refusal('the segment "turn" has no mag stream', 'See that the compass answers, then take it again.')
+    const gap = discontinuity(mag.t, leastSeconds)
+    if (gap !== null) return refusal(gap, 'Check the cable and the compass lead, then take it again.')
+    const fit = fitEllipsoid(mag.mx, mag.my, mag.mz)
+    if (fit === null)
+      return refusal(
+        'the samples lie on no ellipsoid, or on too little of one',
+        'Take it again, away from iron and motors, and turn it through all directions: each side up once, and round.',
+      )
+    const { hardIron, softIron, strength, coverage, residual } = fit
+    const covered = limitFor(evidence.sheet, 'compass.coverage')
+    const most = limitFor(evidence.sheet, 'compass.residual').max
+    const remedy = writeRemedy(hardIron, softIron)
+    const found = [
+      shown('hardIron', [...hardIron], 'uT'),
+      shown(
+        'softIron',
+        softIron.map((row) => [...row]),
+        '',
+      ),
+      strengthFinding(evidence, strength),
+      judged(
+        'coverage',
+        coverage,
+        'of all directions',
+        { min: covered.min },
+        { act: 'Take it again and turn it through the directions that the map still shows empty.' },
+      ),
+      judged(
+        'residual',
+        residual,
+        'of the field',
+        { max: most },
+        {
+          act: 'Take it again, away from iron and with the battery out; if it stays, replace the compass.',
+          work: ['replace compass'],
+        },
+      ),
+      ...inForce(evidence.board.settings, mag, strength).map((off) =>
+        judged(
+          'inForce',
+          off,
+          'of the field',
+          { max: most },
+          coverage >= covered.min && residual <= most ? remedy : { act: 'First get a fit that covers enough and leaves little.' },
+        ),
+      ),
+    ]
+    if (evidence.written === undefined) return found
+    const again = magOf(evidence, 'proof')
+    const lost = again === null ? 'the segment "proof" has no mag stream' : discontinuity(again.t, leastSeconds)
+    if (again === null || lost !== null) return refusal(String(lost), 'Check the compass lead, then take it again.')
+    return withProof(
+      found,
+      inForce(evidence.written, again, strength).map((off) =>
+        judged(
+          'inForce',
+          off,
+          'of the field',
+          { max: most },
+          { act: 'What was written does not hold. Take it again, away from iron.' },
+        ),
+      ),
+    )
+  },
+})
+
+export const magOf = (evidence: Evidence, label: string): MagStream | null =>
+  evidence.segments.find((s) => s.label === label)?.streams.mag ?? null
+
+/** The strength against the field at the shop on that day; shown where place or date are not known, or indoors. */
+const strengthFinding = (evidence: Evidence, strength: number): Finding => {
+  const { at, place, sheet } = evidence
+  if (at === undefined || place?.lon === undefined || sheet.indoors === true) return shown('fieldStrength', strength, 'uT')
+  let earth
+  try {
+    earth = length(fieldAt({ ...place, lon: place.lon }, new Date(at)))
+  } catch {
+    return shown('fieldStrength', strength, 'uT')
+  }
+  const share = limitFor(sheet, 'compass.strength').max / 100
+  return judged(
+    'fieldStrength',
+    strength,
+    'uT',
+    { min: earth * (1 - share), max: earth * (1 + share) },
+    {
+      act: `The field at the shop is ${earth.toFixed(1)} uT. Take it again away from iron, out of doors if need be; if it stays, replace the compass.`,
+      work: ['replace compass'],
+    },
+  )
+}
+
+/** What is left with the correction that the board has: nothing where the evidence does not say what it has. */
+const inForce = (settings: Settings | undefined, { mx, my, mz }: MagStream, strength: number): number[] => {
+  if (settings?.['compass.hardX'] === undefined) return []
+  return [fitness(mx, my, mz, { ...correctionIn(settings), strength }).residual]
+}
+
+/** The correction that a board has; none where its settings are not told. */
+export const correctionIn = (settings: Settings = {}): { hardIron: Vec3; softIron: Rotation } => {
+  const s = (name: string, otherwise = 0) => settings[`compass.${name}`] ?? otherwise
+  return {
+    hardIron: [s('hardX'), s('hardY'), s('hardZ')],
+    softIron: [
+      [s('softXX', 1), s('softXY'), s('softXZ')],
+      [s('softXY'), s('softYY', 1), s('softYZ')],
+      [s('softXZ'), s('softYZ'), s('softZZ', 1)],
+    ],
+  }
+}
+
+const writeRemedy = (hard: Vec3, soft: Rotation) => {
+  const [uT, share] = [decimals(2), decimals(4)]
+  return {
+    act: 'Write this hard and soft iron.',
+    settings: {
+      'compass.hardX': uT(hard[0]),
+      'compass.hardY': uT(hard[1]),
+      'compass.hardZ': uT(hard[2]),
+      'compass.softXX': share(soft[0][0]),
+      'compass.softYY': share(soft[1][1]),
+      'compass.softZZ': share(soft[2][2]),
+      'compass.softXY': share(soft[0][1]),
+      'compass.softXZ': share(soft[0][2]),
+      'compass.softYZ': share(soft[1][2]),
+    },
+  }
+}

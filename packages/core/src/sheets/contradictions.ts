@@ -1,0 +1,176 @@
+import type { BoardSetting, Sheet } from '@taraf/contract'
+import { checkById } from '../checks'
+import { limits } from '../limits'
+import { radians } from '../rotation'
+
+/** What of a sheet contradicts the rest of it: the place, as in `geometry.booms[2].motors[0].output`, and what is wrong there. */
+export interface Contradiction {
+  readonly place: string
+  readonly why: string
+}
+
+/** What a board's settings are called and may be, or null where no board of the target was ever seen. */
+export type KnownSettings = readonly Pick<BoardSetting, 'name' | 'min' | 'max' | 'unit'>[] | null
+
+/** Flight modes: of these only one can rule at a time. */
+const modes = ['rate', 'selfLevel', 'altitude', 'position', 'heading', 'returnHome']
+
+/** All that contradicts itself in a sheet, in the order of the sheet. */
+export const contradictionsIn = (sheet: Sheet, known: KnownSettings = null): Contradiction[] => [
+  ...inGeometry(sheet),
+  ...inParts(sheet),
+  ...inSockets(sheet),
+  ...inSettings(sheet, known),
+  ...inSwitchPlan(sheet),
+  ...inLimits(sheet),
+  ...inChecks(sheet),
+]
+
+function* geometryOf({ geometry: { booms, propDiameterM } }: Sheet): Generator<Contradiction> {
+  const outputs = new Map<number, string>()
+  for (const [i, { name, motors, bearingDeg, radiusM }] of booms.entries()) {
+    const at = `geometry.booms[${i}]`
+    const same = booms.findIndex((b) => b.name === name)
+    if (same < i) yield { place: `${at}.name`, why: `"${name}" is the name of boom ${same} too` }
+    for (const [j, other] of booms.slice(0, i).entries()) {
+      const apart = distance(radiusM, bearingDeg, other.radiusM, other.bearingDeg)
+      if (apart < 0.01) yield { place: at, why: `it ends where boom ${j}, "${other.name}", ends: two motors on one position` }
+      else if (apart < propDiameterM)
+        yield {
+          place: at,
+          why: `its prop strikes that of boom ${j}, "${other.name}": the ends are ${apart.toFixed(3)} m apart, the props are ${propDiameterM} m`,
+        }
+    }
+    for (const [m, { tier, output, turn }] of motors.entries()) {
+      const place = `${at}.motors[${m}]`
+      if ((tier === 'only') !== (motors.length === 1))
+        yield {
+          place: `${place}.tier`,
+          why: motors.length === 1 ? 'a single motor is the only one of its boom' : 'of two motors one is upper and one is lower',
+        }
+      if (motors.findIndex((other) => other.tier === tier) < m)
+        yield { place: `${place}.tier`, why: `two motors on one position: "${name}" has another ${tier} motor` }
+      if (m > 0 && motors[0]?.turn === turn)
+        yield { place: `${place}.turn`, why: 'two motors of one boom that turn the same way do not cancel their torque' }
+      const taken = outputs.get(output)
+      if (taken !== undefined) yield { place: `${place}.output`, why: `output ${output} is used by "${taken}" too` }
+      outputs.set(output, name)
+    }
+  }
+  const gap = widestGap(booms.map((b) => b.bearingDeg))
+  if (gap.deg >= 180)
+    yield {
+      place: 'geometry.booms',
+      why: `a boom is missing: there is none over ${gap.deg.toFixed(0)} deg clockwise from bearing ${gap.from.toFixed(0)} deg, so nothing holds that side up`,
+    }
+}
+const inGeometry = (sheet: Sheet) => [...geometryOf(sheet)]
+
+const distance = (r1: number, deg1: number, r2: number, deg2: number): number =>
+  Math.sqrt(Math.max(0, r1 * r1 + r2 * r2 - 2 * r1 * r2 * Math.cos(radians(deg1 - deg2))))
+
+const widestGap = (bearings: readonly number[]): { from: number; deg: number } => {
+  const sorted = bearings.map((b) => ((b % 360) + 360) % 360).sort((a, b) => a - b)
+  const gaps = sorted.map((from, i) => ({ from, deg: (sorted[i + 1] ?? (sorted[0] as number) + 360) - from }))
+  return gaps.reduce((widest, gap) => (gap.deg > widest.deg ? gap : widest))
+}
+
+const inParts = ({ parts = [], geometry }: Sheet): Contradiction[] => {
+  const motors = geometry.booms.reduce((n, b) => n + b.motors.length, 0)
+  return parts.flatMap(({ part, count }, i) => {
+    if (parts.findIndex((p) => p.part === part) < i) return [{ place: `parts[${i}].part`, why: `"${part}" is listed twice` }]
+    return ['motor', 'ESC'].includes(part) && count !== motors
+      ? [
+          {
+            place: `parts[${i}].count`,
+            why: `${count} of "${part}", and the geometry has ${motors} motors: a boom is missing, or the count is wrong`,
+          },
+        ]
+      : []
+  })
+}
+
+const inSockets = ({ board, fitted = [] }: Sheet): Contradiction[] => {
+  if (board === undefined) return []
+  const has = (use: string) => board.sockets.some((s) => s.use === use)
+  const { firmware } = board
+  return [
+    ...board.sockets.flatMap(({ use }, i) =>
+      use !== 'free' && board.sockets.findIndex((s) => s.use === use) < i
+        ? [{ place: `board.sockets[${i}].use`, why: `"${use}" is on another socket too` }]
+        : [],
+    ),
+    ...(fitted.includes('position') && !has('position')
+      ? [{ place: 'board.sockets', why: 'a position receiver is fitted, and no socket is for it' }]
+      : []),
+    ...(firmware?.bad ?? []).flatMap(({ version }, i) =>
+      firmware?.approved.some((a) => a.version === version) === true
+        ? [{ place: `board.firmware.bad[${i}].version`, why: `version ${version} is approved too` }]
+        : [],
+    ),
+  ]
+}
+
+const inSettings = ({ settings, board }: Sheet, known: KnownSettings): Contradiction[] => {
+  const low = settings['radio.lowGate']
+  const high = settings['radio.highGate']
+  return [
+    ...Object.entries(settings).flatMap(([name, value]): Contradiction[] => {
+      if (known === null) return []
+      const found = known.find((k) => k.name === name)
+      const place = `settings["${name}"]`
+      if (found === undefined) return [{ place, why: `no board of target ${board?.target ?? ''} has a setting of this name` }]
+      return value < found.min || value > found.max
+        ? [{ place, why: `${value} lies outside ${found.min} to ${found.max} ${found.unit}`.trim() }]
+        : []
+    }),
+    ...(low !== undefined && high !== undefined && low >= high
+      ? [
+          {
+            place: 'settings["radio.lowGate"]',
+            why: `gates that cannot agree: the low one, ${low}, is not below the high one, ${high}`,
+          },
+        ]
+      : []),
+  ]
+}
+
+const inSwitchPlan = ({ switchPlan = [] }: Sheet): Contradiction[] =>
+  switchPlan.flatMap((row, i): Contradiction[] => {
+    const place = `switchPlan[${i}]`
+    if (row.from >= row.to) return [{ place, why: `gates that cannot agree: ${row.from} us is not below ${row.to} us` }]
+    const before = switchPlan.slice(0, i)
+    if (before.some((b) => b.function === row.function)) return [{ place, why: `"${row.function}" is planned twice` }]
+    const met = before.find(
+      (b) =>
+        b.channel === row.channel &&
+        b.from < row.to &&
+        row.from < b.to &&
+        modes.includes(b.function) &&
+        modes.includes(row.function),
+    )
+    return met === undefined
+      ? []
+      : [
+          {
+            place,
+            why: `gates that cannot agree: "${row.function}" and "${met.function}" are both on from ${Math.max(row.from, met.from)} to ${Math.min(row.to, met.to)} us of channel ${row.channel}`,
+          },
+        ]
+  })
+
+const inLimits = ({ limits: own }: Sheet): Contradiction[] =>
+  Object.entries(own).flatMap(([name, { min, max }]): Contradiction[] => {
+    const place = `limits["${name}"]`
+    if (!(name in limits)) return [{ place, why: `there is no limit of this name; there are ${Object.keys(limits).join(', ')}` }]
+    return min !== undefined && max !== undefined && min > max ? [{ place, why: `no value is from ${min} to ${max}` }] : []
+  })
+
+const inChecks = ({ setAside = [], asks = [] }: Sheet): Contradiction[] => [
+  ...unknownChecks('setAside', setAside),
+  ...unknownChecks('asks', asks),
+  ...asks.flatMap((id, i) => (setAside.includes(id) ? [{ place: `asks[${i}]`, why: `"${id}" is set aside too` }] : [])),
+]
+
+const unknownChecks = (key: string, ids: readonly string[]): Contradiction[] =>
+  ids.flatMap((id, i) => (checkById(id) === undefined ? [{ place: `${key}[${i}]`, why: `there is no check "${id}"` }] : []))

@@ -1,0 +1,166 @@
+import { sheet as sheetSchema, type Sheet, type SheetVariant } from '@taraf/contract'
+import fc from 'fast-check'
+import { compareSheets, resolveVariant } from './compare'
+import { contradictionsIn } from './contradictions'
+
+const boom = (name: string, bearingDeg: number, output: number): Sheet['geometry']['booms'][number] => ({
+  name,
+  bearingDeg,
+  radiusM: 0.2,
+  motors: [{ tier: 'only', output, turn: output % 2 === 0 ? 'clockwise' : 'anticlockwise' }],
+})
+const sheet = (change: Partial<Sheet> = {}): Sheet => ({
+  type: 'X4',
+  version: 1,
+  title: 'X',
+  geometry: {
+    booms: [boom('a', 45, 1), boom('b', 135, 2), boom('c', 225, 3), boom('d', 315, 4)],
+    body: { lengthM: 0.2, widthM: 0.1 },
+    propDiameterM: 0.15,
+  },
+  board: { target: 'T', sockets: [{ socket: 1, use: 'receiver' }] },
+  settings: { 'filter.gyro': 100 },
+  limits: {},
+  ...change,
+})
+const geometry = (change: Partial<Sheet['geometry']>) => sheet({ geometry: { ...sheet().geometry, ...change } })
+const places = (of: Sheet, known?: Parameters<typeof contradictionsIn>[1]) => contradictionsIn(of, known).map((c) => c.place)
+const booms = sheet().geometry.booms
+
+describe('contradictions', () => {
+  test('a sound sheet has none', () => expect(contradictionsIn(sheet())).toEqual([]))
+
+  test.each<[string, Sheet, string]>([
+    ['a boom missing', geometry({ booms: booms.slice(0, 2).concat(boom('x', 90, 3)) }), 'geometry.booms'],
+    ['a name twice', geometry({ booms: [...booms.slice(0, 3), { ...boom('a', 315, 4) }] }), 'geometry.booms[3].name'],
+    ['an output twice', geometry({ booms: [...booms.slice(0, 3), boom('d', 315, 1)] }), 'geometry.booms[3].motors[0].output'],
+    ['two booms in one place', geometry({ booms: [...booms.slice(0, 3), boom('d', 225, 4)] }), 'geometry.booms[3]'],
+    ['props that strike', geometry({ propDiameterM: 0.3 }), 'geometry.booms[1]'],
+    [
+      'a pair on one tier',
+      geometry({
+        booms: [
+          {
+            ...boom('a', 45, 1),
+            motors: [1, 9].map((output) => ({ tier: 'upper' as const, output, turn: 'clockwise' as const })),
+          },
+          ...booms.slice(1),
+        ],
+      }),
+      'geometry.booms[0].motors[1].tier',
+    ],
+    [
+      'a lone upper motor',
+      geometry({
+        booms: [{ ...boom('a', 45, 1), motors: [{ tier: 'upper', output: 1, turn: 'clockwise' }] }, ...booms.slice(1)],
+      }),
+      'geometry.booms[0].motors[0].tier',
+    ],
+    ['fewer motors than booms', sheet({ parts: [{ part: 'motor', model: 'M', count: 3 }] }), 'parts[0].count'],
+    ['a part twice', sheet({ parts: [1, 2].map(() => ({ part: 'board', model: 'M', count: 1 })) }), 'parts[1].part'],
+    ['no socket for what is fitted', sheet({ fitted: ['position'] }), 'board.sockets'],
+    [
+      'approved and bad at once',
+      sheet({
+        board: {
+          target: 'T',
+          sockets: [],
+          firmware: { name: 'f', approved: [{ version: '1.0' }], bad: [{ version: '1.0', reason: 'bad' }] },
+        },
+      }),
+      'board.firmware.bad[0].version',
+    ],
+    [
+      'gates the wrong way round',
+      sheet({ settings: { 'radio.lowGate': 1900, 'radio.highGate': 1100 } }),
+      'settings["radio.lowGate"]',
+    ],
+    [
+      'a span the wrong way round',
+      sheet({ switchPlan: [{ function: 'arm', channel: 5, from: 2000, to: 1700 }] }),
+      'switchPlan[0]',
+    ],
+    [
+      'two modes at once',
+      sheet({
+        switchPlan: [
+          { function: 'rate', channel: 6, from: 900, to: 1500 },
+          { function: 'selfLevel', channel: 6, from: 1400, to: 2100 },
+        ],
+      }),
+      'switchPlan[1]',
+    ],
+    ['an unknown limit', sheet({ limits: { 'wing.flap': { max: 1, reason: 'because' } } }), 'limits["wing.flap"]'],
+    [
+      'a limit nothing meets',
+      sheet({ limits: { 'rails.volts': { min: 6, max: 5, reason: 'because' } } }),
+      'limits["rails.volts"]',
+    ],
+    ['an unknown check', sheet({ setAside: ['motors.hum'] }), 'setAside[0]'],
+    ['asked and set aside', sheet({ asks: ['board.loop'], setAside: ['board.loop'] }), 'asks[0]'],
+  ])('%s is found, and where', (_what, wrong, place) => expect(places(wrong)).toContain(place))
+
+  test('settings are held against what boards of the target say, where one was ever seen', () => {
+    const known = [{ name: 'filter.gyro', min: 0, max: 90, unit: 'Hz' }]
+    expect(places(sheet(), known)).toEqual(['settings["filter.gyro"]'])
+    expect(places(sheet({ settings: { 'filter.wing': 1 } }), known)).toEqual(['settings["filter.wing"]'])
+    expect(places(sheet(), null)).toEqual([])
+  })
+
+  test('any ring of booms that goes all the way round has none missing, any that leaves half out has', () => {
+    fc.assert(
+      fc.property(fc.integer({ min: 3, max: 12 }), fc.integer({ min: 0, max: 359 }), (n, turn) => {
+        const ring = (share: number) => Array.from({ length: n }, (_, i) => boom(`b${i}`, (turn + (i * share) / n) % 360, i + 1))
+        const missing = (share: number) =>
+          contradictionsIn(geometry({ booms: ring(share), propDiameterM: 0.01 })).some((c) => c.place === 'geometry.booms')
+        expect(missing(360)).toBe(false)
+        expect(missing(170)).toBe(true)
+      }),
+    )
+  })
+})
+
+describe('comparison and variants', () => {
+  const parent = sheet({
+    settings: { 'filter.gyro': 100, 'loss.act': 1 },
+    limits: { 'level.offset': { max: 0.3, reason: 'long runs' } },
+  })
+  const variant: SheetVariant = {
+    type: 'X4-cold',
+    title: 'For the ice',
+    variantOf: { type: 'X4', version: 1 },
+    settings: { 'filter.gyro': 90 },
+  }
+
+  test('a variant takes the rest from its parent, and differs only where it says', () => {
+    const whole = resolveVariant(parent, variant)
+    expect(sheetSchema.parse(whole)).toEqual(whole)
+    expect(compareSheets(parent, whole)).toEqual([
+      { place: 'title', from: 'X', to: 'For the ice' },
+      { place: 'settings["filter.gyro"]', from: '100', to: '90' },
+    ])
+  })
+  test('what one of them lacks is nothing there', () => {
+    const less = sheet({ settings: {} })
+    expect(compareSheets(parent, less)).toContainEqual({ place: 'settings["loss.act"]', from: '1', to: null })
+    expect(compareSheets(less, parent)).toContainEqual({ place: 'limits["level.offset"].max', from: null, to: '0.3' })
+  })
+  test('a sheet differs from itself nowhere, and the places of a difference are the same both ways', () => {
+    const some = fc.dictionary(fc.constantFrom('a.b', 'c.d', 'e.f', 'g.h'), fc.integer())
+    fc.assert(
+      fc.property(some, some, (a, b) => {
+        const [x, y] = [sheet({ settings: a }), sheet({ settings: b })]
+        expect(compareSheets(x, x)).toEqual([])
+        expect(
+          compareSheets(x, y)
+            .map((d) => d.place)
+            .sort(),
+        ).toEqual(
+          compareSheets(y, x)
+            .map((d) => d.place)
+            .sort(),
+        )
+      }),
+    )
+  })
+})

@@ -1,0 +1,21 @@
+import type { Change, Work } from '@taraf/contract'
+
+/** What each work that a remedy names changes of the airframe, as it is recorded; how it is held changes nothing. */
+export const changeOfWork: Readonly<Record<Work, Change | null>> = {
+  'fasten board': { what: 'part', part: 'board', act: 'fastened' },
+  'replace board': { what: 'part', part: 'board', act: 'replaced' },
+  'seat board': { what: 'act', act: 'remount' },
+  'hold by board edges': null,
+  'replace compass': { what: 'part', part: 'compass', act: 'replaced' },
+  'replace barometer': { what: 'part', part: 'barometer', act: 'replaced' },
+  'clear short': { what: 'part', part: 'power wiring', act: 'replaced' },
+  'unplug what draws': { what: 'part', part: 'power wiring', act: 'replaced' },
+  'replace regulator': { what: 'part', part: 'regulator', act: 'replaced' },
+  'fit video antenna': { what: 'part', part: 'video antenna', act: 'fastened' },
+  'replace motor': { what: 'part', part: 'motor', act: 'replaced' },
+  'unplug past the board': { what: 'part', part: 'receiver leads', act: 'replaced' },
+  'update part': { what: 'part', part: 'part firmware', act: 'replaced' },
+  'reseat plug': { what: 'part', part: 'sockets', act: 'fastened' },
+  'move plug': { what: 'part', part: 'sockets', act: 'replaced' },
+  'replace position receiver': { what: 'part', part: 'position receiver', act: 'replaced' },
+}

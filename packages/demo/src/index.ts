@@ -1,0 +1,7 @@
+export * from './benches'
+export * from './capture'
+export * from './draw'
+export * from './images'
+export * from './look'
+export * from './rigs'
+export * from './world'

@@ -1,0 +1,29 @@
+import type { AsBuilt, HandsState, Observation } from '@taraf/contract'
+import type { Question } from '@taraf/core'
+
+/** What each statement of the lists rests on, as the eye of somebody at the simulated bench tells it; the rest is as it should be. */
+const seen: Readonly<Record<string, (eye: HandsState['eye']) => boolean>> = {
+  videoAntenna: ({ videoAntenna }) => videoAntenna !== 'missing',
+  motors: ({ rubbing }) => rubbing.length === 0,
+  nothingElse: ({ pastBoard }) => pastBoard.length === 0,
+}
+const known: Readonly<Record<string, string | number>> = {
+  testedBy: 'Joren, on the day that it came',
+  purpose: 'survey of the saltmarsh',
+  payload: 0.2,
+  weight: 1.4,
+  packs: '4 cells, 5000 mAh, three of them',
+  transmitter: 'the trust’s hand-held, model 7',
+}
+
+/** Answers a list as a person at the simulated bench does: by what is to be seen there. */
+export const lookAt = (questions: readonly Question[], { eye }: Pick<HandsState, 'eye'>, airframe: AsBuilt): Observation[] =>
+  questions.map(({ id, answer }) => {
+    const read =
+      id === 'tag' ? airframe.tag : id.startsWith('version of ') ? (eye.versions[id.slice(11)] ?? 'none shown') : known[id]
+    return {
+      segment: 'list',
+      item: id,
+      answer: answer === 'so' ? (seen[id]?.(eye) ?? true) : typeof answer === 'object' ? (answer[0] ?? '') : (read ?? ''),
+    }
+  })

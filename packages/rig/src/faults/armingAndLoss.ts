@@ -1,0 +1,109 @@
+import { wrongSettings, type Fault } from './fault'
+
+const arming = (
+  id: string,
+  where: string,
+  shows: string,
+  wrong: Record<string, number>,
+  right: Record<string, number>,
+  caughtBy = 'arming.refuses',
+) => wrongSettings({ id: `arming.${id}`, station: 'arming', where, shows, caughtBy }, wrong, right)
+const loss = (id: string, where: string, shows: string, wrong: Record<string, number>, right: Record<string, number>) =>
+  wrongSettings({ id: `failsafe.${id}`, station: 'failsafe', where, shows, caughtBy: 'failsafe.response' }, wrong, right)
+
+export const armingFaults: readonly Fault[] = [
+  arming(
+    'throttleGate',
+    'throttle gate of arming',
+    'it arms with the throttle up',
+    { 'arm.throttleMost': 1300 },
+    { 'arm.throttleMost': 1060 },
+  ),
+  arming('tiltGate', 'tilt limit of arming', 'it arms lying on its side', { 'arm.tiltMost': 180 }, { 'arm.tiltMost': 25 }),
+  arming('lowBattery', 'battery limit of arming', 'it arms on an empty pack', { 'power.armCell': 0 }, { 'power.armCell': 3.4 }),
+  arming(
+    'uncalibrated',
+    'calibration wanted for arming',
+    'it arms straight after a clear',
+    { 'arm.wantsCalibration': 0 },
+    { 'arm.wantsCalibration': 1 },
+  ),
+  arming(
+    'neverIdles',
+    'idle time of arming',
+    'it stays armed for ever',
+    { 'arm.idleOff': 0 },
+    { 'arm.idleOff': 10 },
+    'arming.disarms',
+  ),
+  arming(
+    'sticks',
+    'disarming by sticks',
+    'the sticks do not disarm it',
+    { 'arm.sticksDisarm': 0 },
+    { 'arm.sticksDisarm': 1 },
+    'arming.disarms',
+  ),
+  arming(
+    'idleStands',
+    'idle of the motors',
+    'they stand when armed, against the sheet',
+    { 'motors.turnWhenArmed': 0 },
+    { 'motors.turnWhenArmed': 1 },
+    'arming.idle',
+  ),
+  arming('idleLow', 'idle speed', 'one motor stutters at idle', { 'motors.idle': 0.04 }, { 'motors.idle': 0.06 }, 'arming.idle'),
+]
+
+export const failsafeFaults: readonly Fault[] = [
+  {
+    id: 'failsafe.lastValues',
+    station: 'failsafe',
+    where: 'receiver at loss',
+    shows: 'it repeats the last values: the board never learns of the loss',
+    caughtBy: 'failsafe.receiver',
+    remedy: 'set the receiver silent at loss',
+    likelihood: 0.05,
+    inject: ({ airframe }) => void (airframe.receiver.atLoss = 'last'),
+    isIn: ({ airframe }) => airframe.receiver.atLoss !== 'silent',
+    mend: () => ({ acts: [{ act: 'loss', receiver: 'silent' }] }),
+  },
+  {
+    id: 'failsafe.preset',
+    station: 'failsafe',
+    where: 'receiver at loss',
+    shows: 'it sends a preset with throttle above idle: the loss is hidden',
+    caughtBy: 'failsafe.receiver',
+    remedy: 'set the receiver silent at loss',
+    likelihood: 0.04,
+    inject: ({ airframe }) => void Object.assign(airframe.receiver, { atLoss: 'preset' }),
+    isIn: ({ airframe }) => airframe.receiver.atLoss !== 'silent',
+    mend: () => ({ acts: [{ act: 'loss', receiver: 'silent' }] }),
+  },
+  loss(
+    'lateNotice',
+    'time of notice',
+    'over a second until the loss is noticed',
+    { 'loss.notice': 1800 },
+    { 'loss.notice': 300 },
+  ),
+  loss('longWait', 'time of waiting', 'it flies on for seconds', { 'loss.wait': 6000 }, { 'loss.wait': 700 }),
+  loss('cuts', 'act at loss', 'the motors stop in the air', { 'loss.act': 0 }, { 'loss.act': 1 }),
+  loss(
+    'throttleHigh',
+    'throttle at loss',
+    'above hover: it climbs out of reach',
+    { 'loss.throttle': 0.6 },
+    { 'loss.throttle': 0.35 },
+  ),
+  loss('throttleIdle', 'throttle at loss', 'at idle: it falls', { 'loss.throttle': 0.05 }, { 'loss.throttle': 0.35 }),
+  loss('keepsTilt', 'levelling at loss', 'it keeps the tilt that it had', { 'loss.levels': 0 }, { 'loss.levels': 1 }),
+  loss('lateBack', 'time of recovery', 'control comes back after over a second', { 'loss.back': 2500 }, { 'loss.back': 400 }),
+  loss(
+    'holdsSticks',
+    'sticks while it waits',
+    'the last sticks are held and a tilt is kept',
+    { 'loss.hold': 0 },
+    { 'loss.hold': 1 },
+  ),
+]

@@ -1,0 +1,156 @@
+import type { EscSettings } from '../drive/drive'
+import type { Rig } from '../rig'
+import { soundEsc } from '../sound'
+import { someOutput, wiredOutputs, wrongSettings, type Fault, type Site } from './fault'
+
+const escAt = ({ airframe }: Site, output: number) => airframe.drives[output - 1]?.esc
+/** The outputs whose ESC is as a fault makes it. */
+const outputsWhere = ({ airframe }: Rig, is: (esc: ReturnType<typeof soundEsc>) => boolean): number[] =>
+  wiredOutputs(airframe).filter((output) => {
+    const esc = airframe.drives[output - 1]?.esc
+    return esc !== undefined && is(esc)
+  })
+
+/** One setting of one ESC, or of all, that is not as the sheet wants it. */
+const escSetting = (id: string, where: string, shows: string, name: keyof EscSettings, wrong: number, all: boolean): Fault => {
+  const right = soundEsc().settings[name]
+  return {
+    id,
+    station: 'escs',
+    where,
+    shows,
+    caughtBy: 'escs.settings',
+    remedy: `write ${name} ${right} to the ESCs named`,
+    likelihood: 0.02,
+    inject: (site) => {
+      for (const output of all ? wiredOutputs(site.airframe) : [someOutput(site)]) {
+        const esc = escAt(site, output)
+        if (esc === undefined) continue
+        esc.settings = { ...esc.settings, [name]: wrong }
+        esc.saved = { ...esc.saved, [name]: wrong }
+      }
+    },
+    isIn: (rig) => outputsWhere(rig, (esc) => esc.settings[name] !== right || esc.saved[name] !== right).length > 0,
+    mend: (rig) => ({ escs: { outputs: outputsWhere(rig, (esc) => esc.settings[name] !== right), settings: { [name]: right } } }),
+  }
+}
+
+export const escFaults: readonly Fault[] = [
+  {
+    id: 'escs.missing',
+    station: 'escs',
+    where: 'plug of one ESC, not home or with a bent pin',
+    shows: 'one ESC fewer than fitted is found',
+    caughtBy: 'escs.found',
+    remedy: 'reseat the plug of that output',
+    likelihood: 0.03,
+    inject: (site) => {
+      const esc = escAt(site, someOutput(site))
+      if (esc) esc.plug = 'silent'
+    },
+    isIn: (rig) => outputsWhere(rig, (esc) => esc.plug === 'silent').length > 0,
+    mend: (rig) => ({
+      acts: outputsWhere(rig, (esc) => esc.plug === 'silent').map((output) => ({ act: 'reseat esc' as const, output })),
+    }),
+  },
+  escSetting('escs.brake', 'brake of one ESC', 'its rotor stops dead instead of coasting', 'brake', 1, false),
+  escSetting(
+    'escs.lowVoltageCut',
+    'low-voltage cut-off of all ESCs',
+    'it cuts the motors of a craft that flies',
+    'cutCellV',
+    3.2,
+    true,
+  ),
+  escSetting('escs.timing', 'timing advance of one ESC', 'it differs from its neighbours', 'timingDeg', 30, false),
+  escSetting(
+    'escs.noLockedRotor',
+    'locked-rotor limit of all ESCs',
+    'the protection is off without a reason',
+    'lockedRotorS',
+    0,
+    true,
+  ),
+  escSetting('escs.switching', 'switching frequency of one ESC', 'it differs from its neighbours', 'switchingKHz', 48, false),
+  wrongSettings(
+    {
+      id: 'escs.signalType',
+      station: 'escs',
+      where: 'signal type on the board',
+      shows: 'a type that no ESC here understands: all silent, errors on all',
+      caughtBy: 'escs.signal',
+    },
+    { 'esc.signal': 6 },
+    { 'esc.signal': 4 },
+  ),
+  {
+    id: 'escs.oldEsc',
+    station: 'escs',
+    where: 'one ESC of an older make',
+    shows: 'it understands analogue signals only and is silent on the digital one',
+    caughtBy: 'escs.signal',
+    remedy: 'replace the ESC',
+    likelihood: 0.01,
+    inject: (site) => {
+      const esc = escAt(site, someOutput(site))
+      if (esc) esc.understands = ['PWM', 'OneShot125']
+    },
+    isIn: (rig) => outputsWhere(rig, (esc) => !esc.understands.includes('DShot300')).length > 0,
+    mend: (rig) => ({
+      acts: outputsWhere(rig, (esc) => !esc.understands.includes('DShot300')).map((output) => ({
+        act: 'replace esc' as const,
+        output,
+      })),
+    }),
+  },
+  {
+    id: 'escs.replyErrors',
+    station: 'escs',
+    where: 'signal lead of one ESC along a power lead',
+    shows: 'over 1 % of its replies are bad',
+    caughtBy: 'escs.data',
+    remedy: 'replace the ESC and its lead',
+    likelihood: 0.02,
+    inject: (site) => {
+      const esc = escAt(site, someOutput(site))
+      if (esc) esc.replyErrors = site.beyond(0.01, 0.001, 3)
+    },
+    isIn: (rig) => outputsWhere(rig, (esc) => esc.replyErrors > 0.01).length > 0,
+    mend: (rig) => ({
+      acts: outputsWhere(rig, (esc) => esc.replyErrors > 0.01).map((output) => ({ act: 'replace esc' as const, output })),
+    }),
+  },
+  {
+    id: 'escs.forgets',
+    station: 'escs',
+    where: 'memory of one ESC',
+    shows: 'what was written is gone after the battery was off',
+    caughtBy: 'escs.settings',
+    remedy: 'replace the ESC',
+    likelihood: 0.005,
+    inject: (site) => {
+      const esc = escAt(site, someOutput(site))
+      if (esc) Object.assign(esc, { keepsSettings: false, saved: { ...esc.saved, timingDeg: 22 } })
+    },
+    isIn: (rig) => outputsWhere(rig, (esc) => !esc.keepsSettings).length > 0,
+    mend: (rig) => ({
+      acts: outputsWhere(rig, (esc) => !esc.keepsSettings).map((output) => ({ act: 'replace esc' as const, output })),
+    }),
+  },
+  {
+    ...wrongSettings(
+      {
+        id: 'escs.poles',
+        station: 'escs',
+        where: 'pole count on the board',
+        shows: 'speeds are wrong by the ratio of the counts',
+        caughtBy: 'escs.data',
+      },
+      { 'esc.poles': 12 },
+      {},
+    ),
+    remedy: 'write esc.poles',
+    isIn: ({ airframe, board }) => airframe.drives.some((d) => d !== null && d.motor.poles !== board.settings.get('esc.poles')),
+    mend: ({ airframe }) => ({ settings: { 'esc.poles': airframe.drives.find((d) => d !== null)?.motor.poles ?? 14 } }),
+  },
+]

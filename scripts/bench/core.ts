@@ -1,0 +1,114 @@
+// The solvers against the same work done with a general-purpose matrix library (ml-matrix), as rows for the table.
+import { inverse as invert, EigenvalueDecomposition, Matrix, QrDecomposition, SingularValueDecomposition } from 'ml-matrix'
+import type { Column } from '../../packages/contract/src/evidence'
+import { heldOf } from '../../packages/core/src/held'
+import { fitEllipsoid } from '../../packages/core/src/sensors/ellipsoid'
+import { isSolved, solveMounting } from '../../packages/core/src/orientation/solve'
+import { median } from './median.mjs'
+
+const [runs, poseSamples, fieldSamples] = [15, 1_000, 10_000]
+let state = 7
+const uniform = () => (state = (state * 48271) % 2147483647) / 2147483647
+const noise = () => uniform() + uniform() + uniform() - 1.5
+
+const timed = (work: () => void, times: number): number => {
+  const began = performance.now()
+  for (let i = 0; i < times; i++) work()
+  return performance.now() - began
+}
+/** Both in turn, so that whatever else the machine does falls on both. */
+const ratio = (own: () => void, library: () => void, times: number): string => {
+  for (const work of [own, library]) timed(work, times)
+  return median(Array.from({ length: runs }, () => timed(own, times) / timed(library, times))).toFixed(2)
+}
+
+const poses = (
+  [
+    [0, 0, -9.8],
+    [8.5, 0, -4.9],
+    [0, -8.5, -4.9],
+  ] as const
+).map((force) => [0, 1, 2].map((i) => Float64Array.from({ length: poseSamples }, () => (force[i] as number) + 0.05 * noise())))
+
+const ownOrientation = () => {
+  const held = poses.map(([ax, ay, az]) => heldOf({ ax, ay, az } as Record<'ax' | 'ay' | 'az', Column>))
+  if (!isSolved(solveMounting(...(held as [(typeof held)[0], (typeof held)[0], (typeof held)[0]])))) throw new Error('not solved')
+}
+const tables = poses.map((columns) => new Matrix(columns.map((c) => [...c])).transpose())
+const libraryOrientation = () => {
+  const b = Matrix.zeros(3, 3)
+  const means = tables.map((table) => ({
+    mean: table.mean('column'),
+    spread: Math.hypot(...table.standardDeviation('column')) / 9.8,
+  }))
+  const wanted = [
+    [0, 0, -1],
+    [0.866, 0, -0.5],
+    [0, -0.866, -0.5],
+  ]
+  means.forEach(({ mean: m, spread }, i) => {
+    const size = Math.hypot(...m)
+    b.add(
+      Matrix.columnVector(wanted[i] ?? [])
+        .mmul(Matrix.rowVector(m.map((v) => v / size)))
+        .mul(1 / (0.01 + spread * spread)),
+    )
+  })
+  const svd = new SingularValueDecomposition(b)
+  svd.leftSingularVectors.mmul(svd.rightSingularVectors.transpose())
+}
+
+const field = [0, 1, 2].map(() => new Float64Array(fieldSamples)) as Column[]
+for (let i = 0; i < fieldSamples; i++) {
+  const z = 2 * uniform() - 1
+  const a = 2 * Math.PI * uniform()
+  const r = Math.sqrt(1 - z * z)
+  ;[r * Math.cos(a), r * Math.sin(a), z].forEach(
+    (v, k) => ((field[k] as Column)[i] = 48 * v * (1 + 0.03 * k) + 10 * k + 0.4 * noise()),
+  )
+}
+const ownEllipsoid = () => {
+  if (fitEllipsoid(...(field as [Column, Column, Column])) === null) throw new Error('no fit')
+}
+/** The same steps: the quadric by QR, its axes by eigenvalues, and three rounds of Gauss and Newton by QR. */
+const libraryEllipsoid = () => {
+  const at = (k: number, i: number) => ((field[k] as Column)[i] as number) / 50
+  const rows = Array.from({ length: fieldSamples }, (_, i) => {
+    const [x, y, z] = [at(0, i), at(1, i), at(2, i)]
+    return [x * x + y * y - 2 * z * z, x * x + z * z - 2 * y * y, 2 * x * y, 2 * x * z, 2 * y * z, 2 * x, 2 * y, 2 * z, 1]
+  })
+  const b = Matrix.columnVector(Array.from({ length: fieldSamples }, (_, i) => at(0, i) ** 2 + at(1, i) ** 2 + at(2, i) ** 2))
+  const p = new QrDecomposition(new Matrix(rows)).solve(b).to1DArray()
+  const n = (i: number) => p[i] ?? 0
+  const m = new Matrix([
+    [1 - n(0) - n(1), -n(2), -n(3)],
+    [-n(2), 1 - n(0) + 2 * n(1), -n(4)],
+    [-n(3), -n(4), 1 + 2 * n(0) - n(1)],
+  ])
+  new EigenvalueDecomposition(m)
+  invert(m)
+  for (let round = 0; round < 3; round++) {
+    const jacobian = Array.from({ length: fieldSamples }, (_, i) => {
+      const [x, y, z] = [at(0, i), at(1, i), at(2, i)]
+      const size = Math.hypot(x, y, z)
+      const [ex, ey, ez] = [x / size, y / size, z / size]
+      return [ex * x, ex * y + ey * x, ex * z + ez * x, ey * y, ey * z + ez * y, ez * z, -ex, -ey, -ez]
+    })
+    new QrDecomposition(new Matrix(jacobian)).solve(b)
+  }
+}
+
+console.log(
+  JSON.stringify([
+    {
+      figure: `orientation from 3 x ${poseSamples} samples, ratio to a matrix library`,
+      found: ratio(ownOrientation, libraryOrientation, 200),
+      wanted: '<= 1',
+    },
+    {
+      figure: `ellipsoid from ${fieldSamples} samples, ratio to a matrix library`,
+      found: ratio(ownEllipsoid, libraryEllipsoid, 3),
+      wanted: '<= 1',
+    },
+  ]),
+)

@@ -1,0 +1,1 @@
+export declare const median: (values: readonly number[]) => number
