@@ -48,7 +48,7 @@ const settingsFigure = async (up, job) => {
       await route.fulfill({ json: answer })
     })
     await page.route(`**/api/jobs/${job}`, async (route) => {
-      const view = await (await route.fetch()).json()
+      const view = await (await route.fetch({ maxRetries: 2 })).json()
       await route.fulfill({ json: { ...view, sheet: { ...view.sheet, settings: sheet } } })
     })
     await page.goto(up.url)

@@ -98,6 +98,24 @@ export const boardSetting = z.strictObject({
   saved: z.number(),
   choices: z.array(z.string()).optional(),
 })
+const isBoardSetting = (one: Partial<Record<string, unknown>> | null): boolean => {
+  if (typeof one !== 'object' || one === null || typeof one.name !== 'string' || typeof one.unit !== 'string') return false
+  for (const key of ['min', 'max', 'factory', 'value', 'saved']) if (!Number.isFinite(one[key])) return false
+  const { choices } = one
+  const rest = choices === undefined ? Number('choices' in one) : 1
+  return (
+    Object.keys(one).length === 7 + rest &&
+    (choices === undefined || (Array.isArray(choices) && choices.every((words) => typeof words === 'string')))
+  )
+}
+/**
+ * The same as `z.array(boardSetting)`, proved in one plain loop: a phone gets thousands at once, and a schema without
+ * generated code takes longer over them than it takes to draw them.
+ */
+export const boardSettings = z.custom<z.infer<typeof boardSetting>[]>(
+  (list) => Array.isArray(list) && list.every(isBoardSetting),
+  'settings of a board',
+)
 export const boardEvent = z.strictObject({
   t: z.number(),
   what: z.string(),

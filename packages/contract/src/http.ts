@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { change, overall, signatureRole, standings, storedEntry } from './job'
-import { boardSetting } from './benchLink'
+import { boardSettings } from './benchLink'
 import { builtPart, observation, offset, side } from './evidence'
 import { settings, sheet } from './sheet'
 
@@ -151,7 +151,7 @@ export const settingsView = z.strictObject({
   live: z.boolean(),
   target: z.string(),
   firmware: z.string().describe('name and version of what runs, or ran when they were seen last'),
-  settings: z.array(boardSetting),
+  settings: boardSettings,
   changed: z.record(
     z.string(),
     z.strictObject({ at: z.string(), by: z.string(), cause: z.string(), from: z.number().nullable() }),

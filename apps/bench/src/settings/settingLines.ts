@@ -12,10 +12,12 @@ const isSame = (a: number, b: number) => Math.abs(a - b) <= 1e-6 * Math.max(1, M
 /** Settings beside what the sheet says of each, those that a search leaves; what differs comes first within its group. */
 export const linesOf = (settings: readonly BoardSetting[], sheet: Settings, search: string): Line[] => {
   const sought = search.trim().toLowerCase()
-  const lines = settings.flatMap((setting): Line[] => {
-    if (sought !== '' && !setting.name.toLowerCase().includes(sought)) return []
+  const [other, same]: [Line[], Line[]] = [[], []]
+  for (const setting of settings) {
+    if (sought !== '' && !setting.name.toLowerCase().includes(sought)) continue
     const wanted = sheet[setting.name]
-    return [{ setting, sheet: wanted, differs: wanted !== undefined && !isSame(setting.saved, wanted) }]
-  })
-  return [...lines.filter((l) => l.differs), ...lines.filter((l) => !l.differs)]
+    const differs = wanted !== undefined && !isSame(setting.saved, wanted)
+    ;(differs ? other : same).push({ setting, sheet: wanted, differs })
+  }
+  return other.concat(same)
 }

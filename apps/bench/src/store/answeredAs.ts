@@ -13,11 +13,18 @@ interface AnswerSchema<Answer> {
   }
 }
 
-/** The schema of an answer, fetched with the first answer that it proves: the sign-in is shown before all schemas are there. */
+/**
+ * The schema of an answer, fetched with the first answer that it proves: the sign-in is shown before all schemas are there.
+ * The answer comes out frozen at its root: nobody changes it, and so the store need not walk through all of it to see to that.
+ */
 export const answeredAs = <Name extends keyof Answers>(name: Name): AnswerSchema<AnswerOf<Name>> => ({
   '~standard': {
     version: 1,
     vendor: 'taraf',
-    validate: async (value) => (await import('./answers')).answers[name]['~standard'].validate(value),
+    validate: async (value) => {
+      const proved = await (await import('./answers')).answers[name]['~standard'].validate(value)
+      if (proved.issues === undefined) Object.freeze(proved.value)
+      return proved
+    },
   },
 })
