@@ -82,7 +82,9 @@ const Line = ({ job, line }: { job: JobView; line: HandoverBody['checks'][number
             {panels[line.check] === undefined ? finding.key : wordsFor(panels[line.check] as Panel, finding.key, job)}
           </Words>
           <Reading size="small">
-            {valueWords(finding.value)} {finding.unit} ({limitWords(finding)})
+            {[`${valueWords(finding.value)} ${finding.unit}`.trim(), limitWords(finding)]
+              .filter((words) => words !== '')
+              .join('; ')}
           </Reading>
         </Row>
       ))}
