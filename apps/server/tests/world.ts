@@ -242,7 +242,7 @@ const signIn = async (port: number, login: Login): Promise<Client> => {
 }
 
 /** Waits until something is so. Throws after `ms`. */
-export const eventually = async (so: () => Promise<boolean> | boolean, ms = 6_000): Promise<void> => {
+export const eventually = async (so: () => Promise<boolean> | boolean, ms = 15_000): Promise<void> => {
   const until = Date.now() + ms
   while (Date.now() < until) {
     if (await so()) return

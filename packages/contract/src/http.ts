@@ -23,6 +23,7 @@ export const airframeRow = z.strictObject({
   title: z.string(),
   board: z.string(),
   overall,
+  parked: z.string().nullable().describe('why its newest job card waits'),
   touchedAt: z.string(),
 })
 export const airframePage = z.strictObject({ total: z.int(), rows: z.array(airframeRow) })

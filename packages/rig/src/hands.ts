@@ -313,9 +313,12 @@ const signalsOf = ({ board, power, airframe }: Rig): { lights: string; tone: str
   }
 }
 
+/** What a video transmitter wants at the plug at the least, V (common practice: it runs from two cells on). */
+const videoFromVolts = 6
+
 const pictureOf = ({ airframe, power, board }: Rig): string => {
   const { fitOut } = airframe
-  if (!fitOut.videoFitted || !power.battery) return 'no picture'
+  if (!fitOut.videoFitted || power.volts < videoFromVolts) return 'no picture'
   if (!fitOut.videoAntenna || board.settings.get('video.channel') !== fitOut.videoChannel) return 'snow'
   const items = ['quality', 'volts', 'timer', 'tag', 'mode', 'height'].filter((item) => board.settings.isOn(`overlay.${item}`))
   return fitOut.camera === 'dark'

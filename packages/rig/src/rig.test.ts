@@ -148,7 +148,7 @@ describe('the simulated airframe', () => {
 })
 
 describe('its settings', () => {
-  test('what was not saved is lost at the restart, what was saved is kept, and a clear takes all', () => {
+  test('what was not saved is lost at the restart, what was saved is kept, and a clear that is saved takes all', () => {
     const r = rigFor()
     const { settings } = r.board
     expect(settings.write({ 'level.roll': 1.5 })).toBeNull()
@@ -161,6 +161,11 @@ describe('its settings', () => {
     expect(settings.get('level.roll')).toBe(1.5)
     expect(r.state().powerId).not.toBe(powerBefore)
     settings.clear()
+    expect(settings.get('level.roll')).toBe(0)
+    r.restart()
+    expect(settings.get('level.roll')).toBe(1.5)
+    settings.clear()
+    settings.save()
     expect(settings.list().every((s) => s.value === s.factory && s.saved === s.factory)).toBe(true)
   })
 

@@ -1,4 +1,5 @@
-import Svg, { Circle, G, Line, Rect, Text as SvgText } from 'react-native-svg'
+import { Circle, G, Line, Rect, Text as SvgText } from 'react-native-svg'
+import { Figure } from '../parts/Figure'
 import { useColours } from '../look/useColours'
 
 const width = 240
@@ -6,17 +7,11 @@ const height = 104
 
 /** The airframe in two elevations as it is held: seen from behind, where roll shows, and from its right side, where pitch does. */
 export const Elevations = ({ rollDeg, pitchDeg }: { rollDeg: number; pitchDeg: number }) => (
-  <Svg
-    width="100%"
-    height={height}
-    viewBox={`0 0 ${width} ${height}`}
-    role="img"
-    aria-label={`held at ${rollDeg.toFixed(0)} deg roll and ${pitchDeg.toFixed(0)} deg nose up`}
-  >
+  <Figure width={width} height={height} words={`held at ${rollDeg.toFixed(0)} deg roll and ${pitchDeg.toFixed(0)} deg nose up`}>
     <Elevation x={60} angleDeg={rollDeg} title="from behind" value={rollDeg} />
     {/* From its right side the nose points right: up is anticlockwise. */}
     <Elevation x={180} angleDeg={-pitchDeg} title="from the right" value={pitchDeg} nose />
-  </Svg>
+  </Figure>
 )
 
 interface ElevationProps {

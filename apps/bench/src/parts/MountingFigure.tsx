@@ -1,5 +1,6 @@
 import { fromDegrees, type Angles, type Rotation } from '@taraf/core/rotation'
-import Svg, { G, Line, Path, Rect, Text as SvgText } from 'react-native-svg'
+import { G, Line, Path, Rect, Text as SvgText } from 'react-native-svg'
+import { Figure } from './Figure'
 import { useColours } from '../look/useColours'
 import { boardView, type Point } from './boardView'
 
@@ -19,13 +20,7 @@ export const MountingFigure = ({ found, told }: MountingFigureProps) => {
   const differs = told !== undefined && (told.roll !== found.roll || told.pitch !== found.pitch || told.yaw !== found.yaw)
   const words = ({ roll, pitch, yaw }: Angles) => `roll ${roll}, pitch ${pitch}, yaw ${yaw}`
   return (
-    <Svg
-      width="100%"
-      height={height}
-      viewBox={`0 0 ${width} ${height}`}
-      role="img"
-      aria-label={`The board sits ${words(found)}${differs ? `; it is told ${words(told)}` : ''}`}
-    >
+    <Figure width={width} height={height} words={`The board sits ${words(found)}${differs ? `; it is told ${words(told)}` : ''}`}>
       {(['above', 'right'] as const).map((from, i) => (
         <G key={from} x={i === 0 ? 80 : 240} y={74}>
           {from === 'above' ? (
@@ -47,7 +42,7 @@ export const MountingFigure = ({ found, told }: MountingFigureProps) => {
           </SvgText>
         </G>
       ))}
-    </Svg>
+    </Figure>
   )
 }
 

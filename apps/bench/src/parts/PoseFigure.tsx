@@ -1,4 +1,5 @@
-import Svg, { Circle, G, Line, Path, Rect, Text as SvgText } from 'react-native-svg'
+import { Circle, G, Line, Path, Rect, Text as SvgText } from 'react-native-svg'
+import { Figure } from './Figure'
 import { useColours } from '../look/useColours'
 
 interface PoseFigureProps {
@@ -18,12 +19,10 @@ export const PoseFigure = ({ rollDeg, pitchDeg, tiltDeg }: PoseFigureProps) => {
   ]
   const whole = Math.hypot(rollDeg, pitchDeg)
   return (
-    <Svg
-      width="100%"
+    <Figure
+      width={width}
       height={height}
-      viewBox={`0 0 ${width} ${height}`}
-      role="img"
-      aria-label={`wanted: ${pitchDeg.toFixed(0)} deg nose up, ${rollDeg.toFixed(0)} deg right side down${tiltDeg === null ? '' : `; tilted by ${tiltDeg.toFixed(0)} deg now`}`}
+      words={`wanted: ${pitchDeg.toFixed(0)} deg nose up, ${rollDeg.toFixed(0)} deg right side down${tiltDeg === null ? '' : `; tilted by ${tiltDeg.toFixed(0)} deg now`}`}
     >
       {views.map(({ title, angle, nose }, i) => (
         <View
@@ -36,7 +35,7 @@ export const PoseFigure = ({ rollDeg, pitchDeg, tiltDeg }: PoseFigureProps) => {
           nose={nose}
         />
       ))}
-    </Svg>
+    </Figure>
   )
 }
 

@@ -1,5 +1,6 @@
 import { useState } from 'react'
-import Svg, { Line, Path, Rect, Text as SvgText } from 'react-native-svg'
+import { Line, Path, Rect, Text as SvgText } from 'react-native-svg'
+import { Figure } from './Figure'
 import { useColours } from '../look/useColours'
 import { extend, ruleScale, type Extremes } from './ruleScale'
 
@@ -32,12 +33,10 @@ export const Rule = ({ label, value, min, max, unit, markKey = '', judged = true
   const inside = !judged || value === null || ((min === undefined || value >= min) && value <= max)
   const from = x(min ?? scale.from)
   return (
-    <Svg
-      width="100%"
+    <Figure
+      width={width}
       height={height}
-      viewBox={`0 0 ${width} ${height}`}
-      role="img"
-      aria-label={`${label}: ${value === null ? 'no reading' : value.toFixed(2)} ${unit}, allowed ${min === undefined ? '' : `${min.toFixed(2)} to `}${max.toFixed(2)}`}
+      words={`${label}: ${value === null ? 'no reading' : value.toFixed(2)} ${unit}, allowed ${min === undefined ? '' : `${min.toFixed(2)} to `}${max.toFixed(2)}`}
     >
       <Line x1={edge} y1={baseline} x2={width - edge} y2={baseline} stroke={c.mark} strokeWidth={1} />
       <Rect x={from} y={baseline - 5} width={x(max) - from} height={10} fill="none" stroke={c.mark} strokeWidth={1.5} />
@@ -71,6 +70,6 @@ export const Rule = ({ label, value, min, max, unit, markKey = '', judged = true
           strokeLinejoin="round"
         />
       )}
-    </Svg>
+    </Figure>
   )
 }

@@ -1,5 +1,6 @@
 import type { Finding } from '@taraf/contract'
-import Svg, { G, Line, Path, Rect, Text as SvgText } from 'react-native-svg'
+import { G, Line, Path, Rect, Text as SvgText } from 'react-native-svg'
+import { Figure } from './Figure'
 import { useColours } from '../look/useColours'
 import { spreadScale } from './ruleScale'
 
@@ -25,12 +26,10 @@ export const SpreadRule = ({ label, limit: { min, max }, takes, earlier }: Sprea
   const [from, to] = [x(min ?? scale.from), x(max ?? scale.to)]
   const newest = takes[takes.length - 1]
   return (
-    <Svg
-      width="100%"
+    <Figure
+      width={width}
       height={height}
-      viewBox={`0 0 ${width} ${height}`}
-      role="img"
-      aria-label={`${label}: takes ${takes.map((t) => `${t.seq} at ${t.value.toFixed(2)}`).join(', ')}; ${earlier.length} other airframes`}
+      words={`${label}: takes ${takes.map((t) => `${t.seq} at ${t.value.toFixed(2)}`).join(', ')}; ${earlier.length} other airframes`}
     >
       <Line x1={edge} y1={baseline} x2={width - edge} y2={baseline} stroke={c.mark} strokeWidth={1} />
       <Rect x={from} y={baseline - 5} width={Math.max(0, to - from)} height={10} fill="none" stroke={c.mark} strokeWidth={1.5} />
@@ -63,6 +62,6 @@ export const SpreadRule = ({ label, limit: { min, max }, takes, earlier }: Sprea
           </G>
         )
       })}
-    </Svg>
+    </Figure>
   )
 }

@@ -165,6 +165,7 @@ const AirframeLine = ({ row }: { row: AirframeRow | null }) => {
           <Column gap="$0" flex={1} minWidth={0}>
             <Reading size="large">{row.tag}</Reading>
             <Words kind="small" numberOfLines={1}>
+              {row.parked !== null && `parked: ${row.parked}; `}
               {row.title}, board {row.board}
             </Words>
           </Column>

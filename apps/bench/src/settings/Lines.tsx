@@ -2,7 +2,7 @@ import type { BoardSetting, Settings, SettingsView } from '@taraf/contract'
 import { isOwn } from '@taraf/core'
 import { memo, useState } from 'react'
 import { FlatList, Pressable, StyleSheet, Text, View as Box } from 'react-native'
-import { View } from '@tamagui/core'
+import { useMedia, View } from '@tamagui/core'
 import { useColours } from '../look/useColours'
 import { dateWords } from '../parts/dates'
 import { NumberField } from '../parts/NumberField'
@@ -18,34 +18,40 @@ interface LinesProps {
 }
 
 /** Only the lines that are seen are drawn: a board has hundreds. */
-export const Lines = ({ lines, view, staged, may, set }: LinesProps) => (
-  <View height={560}>
-    <FlatList
-      role="list"
-      aria-label="Settings"
-      data={lines as Line[]}
-      keyExtractor={({ setting }) => setting.name}
-      initialNumToRender={7}
-      maxToRenderPerBatch={6}
-      updateCellsBatchingPeriod={80}
-      windowSize={5}
-      renderItem={({ item }) => (
-        <SettingLine
-          line={item}
-          changed={view.changed[item.setting.name]}
-          staged={staged[item.setting.name]}
-          may={may}
-          set={set}
-        />
-      )}
-    />
-  </View>
-)
+export const Lines = ({ lines, view, staged, may, set }: LinesProps) => {
+  const { wide } = useMedia()
+  return (
+    <View height={560}>
+      <FlatList
+        role="list"
+        aria-label="Settings"
+        data={lines as Line[]}
+        keyExtractor={({ setting }) => setting.name}
+        initialNumToRender={wide === true ? 10 : 7}
+        maxToRenderPerBatch={6}
+        updateCellsBatchingPeriod={80}
+        windowSize={5}
+        renderItem={({ item }) => (
+          <SettingLine
+            line={item}
+            changed={view.changed[item.setting.name]}
+            staged={staged[item.setting.name]}
+            may={may}
+            set={set}
+            wide={wide === true}
+          />
+        )}
+      />
+    </View>
+  )
+}
 
 interface SettingLineProps extends Pick<LinesProps, 'may' | 'set'> {
   readonly line: Line
   readonly changed: SettingsView['changed'][string] | undefined
   readonly staged: number | undefined
+  /** All in one row, where there is room for it. */
+  readonly wide: boolean
 }
 
 /** Drawn by the hundred: plain text and boxes, which cost a third of styled ones. */
@@ -55,6 +61,7 @@ const SettingLine = memo(function SettingLine({
   staged,
   may,
   set,
+  wide,
 }: SettingLineProps) {
   const [open, setOpen] = useState(false)
   const c = useColours()
@@ -63,21 +70,23 @@ const SettingLine = memo(function SettingLine({
     sheet === undefined ? (isOwn(name) ? 'this airframe’s own' : 'the sheet does not say') : `sheet: ${valueOf(setting, sheet)}`
   return (
     <Box role="listitem" style={[styles.line, { borderColor: c.line }]}>
-      <Box style={styles.row}>
-        <Text style={[differs ? styles.strong : styles.words, { color: c.ink }]}>{name}</Text>
-        <Text style={[styles.reading, { color: differs ? c.fail : c.ink }]}>{valueOf(setting, setting.saved)}</Text>
-      </Box>
-      <Box style={styles.row}>
-        <Text style={[styles.small, { color: c.faint }]}>
-          {changed === undefined ? says : `${says}; changed ${dateWords(changed.at)} by ${changed.by}: ${changed.cause}`}
-        </Text>
-        {may && (
-          <Pressable role="button" aria-label={`Change ${name}`} style={styles.change} onPress={() => setOpen(!open)}>
-            <Text style={[styles.strong, { color: c.tide }]}>
-              {staged === undefined ? 'Change' : `to ${valueOf(setting, staged)}`}
-            </Text>
-          </Pressable>
-        )}
+      <Box style={wide ? styles.oneRow : styles.twoRows}>
+        <Box style={[styles.row, wide && styles.half]}>
+          <Text style={[differs ? styles.strong : styles.words, { color: c.ink }]}>{name}</Text>
+          <Text style={[styles.reading, { color: differs ? c.fail : c.ink }]}>{valueOf(setting, setting.saved)}</Text>
+        </Box>
+        <Box style={[styles.row, wide && styles.half]}>
+          <Text style={[styles.small, { color: c.faint }]}>
+            {changed === undefined ? says : `${says}; changed ${dateWords(changed.at)} by ${changed.by}: ${changed.cause}`}
+          </Text>
+          {may && (
+            <Pressable role="button" aria-label={`Change ${name}`} style={styles.change} onPress={() => setOpen(!open)}>
+              <Text style={[styles.strong, { color: c.tide }]}>
+                {staged === undefined ? 'Change' : `to ${valueOf(setting, staged)}`}
+              </Text>
+            </Pressable>
+          )}
+        </Box>
       </Box>
       {open && (
         <Column>
@@ -97,6 +106,9 @@ const SettingLine = memo(function SettingLine({
 const styles = StyleSheet.create({
   line: { borderBottomWidth: 1, paddingVertical: 8, gap: 4 },
   row: { flexDirection: 'row', flexWrap: 'wrap', justifyContent: 'space-between', alignItems: 'center', columnGap: 8 },
+  twoRows: { gap: 4 },
+  oneRow: { flexDirection: 'row', alignItems: 'center', columnGap: 24 },
+  half: { flexGrow: 1, flexShrink: 1, flexBasis: 0 },
   words: { fontFamily: 'Words', fontSize: 17, lineHeight: 24 },
   strong: { fontFamily: 'WordsBold', fontSize: 17, lineHeight: 24 },
   reading: { fontFamily: 'Readings', fontSize: 17, lineHeight: 24 },

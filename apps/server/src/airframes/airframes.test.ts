@@ -4,15 +4,17 @@ import { makeWorld, type Client, type World } from '../../tests/world'
 jest.setTimeout(60_000)
 let world: World
 let piet: Client
+let ines: Client
+let job: string
 beforeAll(async () => {
   world = await makeWorld()
   await world.db.sequelize.query(
     `INSERT INTO airframes (id, tag, sheet_id, board) SELECT gen_random_uuid(), 'M-' || lpad(i::text, 5, '0'), (SELECT id FROM sheets LIMIT 1), 'MB-' || i FROM generate_series(1, 10000) i`,
   )
   piet = await world.signIn('piet')
-  const ines = await world.signIn('ines')
-  const { id } = (await ines.post<{ id: string }>('/airframes/M-00500/jobs')).body
-  await ines.post(`/jobs/${id}/changes`, { change: { what: 'act', act: 'knock' }, cause: 'touched last' })
+  ines = await world.signIn('ines')
+  job = (await ines.post<{ id: string }>('/airframes/M-00500/jobs')).body.id
+  await ines.post(`/jobs/${job}/changes`, { change: { what: 'act', act: 'knock' }, cause: 'touched last' })
 })
 afterAll(() => world.end())
 
@@ -40,6 +42,15 @@ describe('ten thousand airframes', () => {
     expect((await page('standing=none&limit=1')).total).toBe(10_001)
     expect((await page('sort=standing&limit=1')).rows[0]?.tag).toBe('M-00500')
     expect((await page('sort=touched&down=true&limit=1')).rows[0]?.tag).toBe('M-00500')
+  })
+
+  test('one whose newest job card is parked says why, until it is taken up', async () => {
+    const parked = async () => (await page('search=m-0050')).rows.map((r) => r.parked).filter((reason) => reason !== null)
+    expect(await parked()).toEqual([])
+    await ines.post(`/jobs/${job}/park`, { reason: 'a motor is on its way' })
+    expect(await parked()).toEqual(['a motor is on its way'])
+    await ines.post(`/jobs/${job}/resume`)
+    expect(await parked()).toEqual([])
   })
 
   test('an unknown one is not found', async () => {

@@ -11,14 +11,17 @@ const sortKeys: Record<AirframeQuery['sort'], string> = {
   touched: '"touchedAt"',
 }
 
-const newestJob = `LEFT JOIN LATERAL (SELECT overall FROM jobs WHERE airframe_id = a.id ORDER BY number DESC LIMIT 1) j ON true`
+const newestJob = `LEFT JOIN LATERAL (SELECT id, overall FROM jobs WHERE airframe_id = a.id ORDER BY number DESC LIMIT 1) j ON true`
 
 /** One page of the airframes that a search and a standing leave, in order, with how many there are. */
 export const listAirframes = async (db: Database, query: AirframeQuery): Promise<AirframePage> => {
   const order = `${sortKeys[query.sort]} ${query.down ? 'DESC' : 'ASC'}, tag`
-  const rows = await db.select<Omit<AirframeRow, 'touchedAt'> & { touchedAt: Date; total: string }>(
-    `SELECT *, count(*) OVER () AS total FROM (
-       SELECT a.tag, s.type, s.body->>'title' AS title, a.board, coalesce(j.overall, 'none') AS overall, a.touched_at AS "touchedAt"
+  const rows = await db.select<Omit<AirframeRow, 'touchedAt'> & { touchedAt: Date; total: string; job: string | null }>(
+    `SELECT *, count(*) OVER () AS total, (
+       SELECT e.body->'body'->>'reason' FROM job_entries e
+       WHERE e.job_id = found.job AND e.body->'body'->>'kind' IN ('parked', 'resumed') ORDER BY e.seq DESC LIMIT 1
+     ) AS parked FROM (
+       SELECT j.id AS job, a.tag, s.type, s.body->>'title' AS title, a.board, coalesce(j.overall, 'none') AS overall, a.touched_at AS "touchedAt"
        FROM airframes a JOIN sheets s ON s.id = a.sheet_id ${newestJob}
        WHERE position(lower($search) IN lower(a.tag || ' ' || s.type || ' ' || (s.body->>'title') || ' ' || a.board)) > 0
      ) found
@@ -28,7 +31,7 @@ export const listAirframes = async (db: Database, query: AirframeQuery): Promise
   )
   return {
     total: Number(rows[0]?.total ?? 0),
-    rows: rows.map(({ total: _, touchedAt, ...row }) => ({ ...row, touchedAt: touchedAt.toISOString() })),
+    rows: rows.map(({ total: _, job: __, touchedAt, ...row }) => ({ ...row, touchedAt: touchedAt.toISOString() })),
   }
 }
 

@@ -71,12 +71,28 @@ const noticeSettings = async (db: Database, jobs: Jobs, jobId: string | null, li
   const { settings } = await link.ask({ ask: 'settings.list' })
   await keepDefinitions(db, link, settings)
   const seen = valuesOf(settings)
+  await dropUnsaved(link, settings)
   await jobs.change(jobId, async (job) => {
     if (link.identity?.board !== job.board) return
     await recordSettings(db, job, await holderOf(db, jobId, job.transaction), seen, {
       cause: 'Found changed when the board was linked.',
     })
   })
+}
+
+/**
+ * Puts in force what is saved. A link that is lost in the middle of a write leaves values in force that were never saved: what is
+ * measured with them is not what is handed over.
+ */
+const dropUnsaved = async (link: BenchLink, settings: readonly BoardSetting[]): Promise<void> => {
+  const unsaved = settings.filter(({ value, saved }) => value !== saved)
+  if (unsaved.length === 0 || link.state?.motors !== 'still') return
+  const leave = link.occupy('what a lost link left unsaved')
+  try {
+    await link.ask({ ask: 'settings.write', values: valuesOf(unsaved) })
+  } finally {
+    leave()
+  }
 }
 
 /**

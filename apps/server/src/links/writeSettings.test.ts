@@ -61,18 +61,27 @@ test('a write cut at any message ends equal, or says that it was lost; then the 
   )
 })
 
-test('clearing cut at any message keeps the airframe’s own, or says that it was lost', async () => {
+test.each([false, true])('clearing cut at any message (taken: %p) leaves all as it was, or is whole', async (taken) => {
+  const ends = new Set<string>()
   for (let cutAt = 1; cutAt <= 7; cutAt++) {
     const board = rig()
-    board.board.settings.write({ 'level.roll': 0.4 })
+    board.board.settings.write({ 'level.roll': 0.4, 'gain.level': 3 })
     board.board.settings.save()
-    const end = await clearAndWrite(linkTo(board, cutAt, true), (was) => ({
+    const before = saved(board)
+    const cleared = Object.fromEntries(board.board.settings.list().map((s) => [s.name, s.factory]))
+    const whole = { ...cleared, 'level.roll': 0.4, 'filter.gyro': 90 }
+    const end = await clearAndWrite(linkTo(board, cutAt, taken), (was) => ({
       'level.roll': was['level.roll'] ?? 0,
       'filter.gyro': 90,
     })).catch((error: unknown) => error)
+    board.restart()
+    const after = saved(board)
     if (end instanceof ProblemError) expect(end.type).toBe('link-lost')
-    else expect(saved(board)).toMatchObject({ 'level.roll': 0.4, 'filter.gyro': 90 })
+    else expect(after).toEqual(whole)
+    expect([JSON.stringify(before), JSON.stringify(whole)]).toContain(JSON.stringify(after))
+    ends.add(JSON.stringify(after))
   }
+  expect(ends.size).toBe(2)
 })
 
 test('a board that does not keep a value is named', async () => {

@@ -26,7 +26,10 @@ export const writeSettings = (link: BenchLink, staged: Settings): Promise<Writte
     return staged
   })
 
-/** Clears a board to its factory's values and writes others over them, as one act. `wanted` is told what was set before. */
+/**
+ * Clears a board to its factory's values and writes others over them, as one act: until it is saved nothing is lost. `wanted` is
+ * told what was set before.
+ */
 export const clearAndWrite = (link: BenchLink, wanted: (before: Settings) => Settings): Promise<WrittenSettings> =>
   changeSettings(link, async (list) => {
     const staged = wanted(valuesOf(list))

@@ -1,6 +1,6 @@
 import type { Settings, SettingsView } from '@taraf/contract'
 import { parse } from 'csv-parse/sync'
-import { makeWorld, type Client, type World } from '../../tests/world'
+import { eventually, makeWorld, type Client, type World } from '../../tests/world'
 
 jest.setTimeout(120_000)
 let world: World
@@ -88,6 +88,24 @@ test('the settings of an earlier take can be read, to go back to them', async ()
   const take = entries.find(({ body }) => body.kind === 'take' && body.check === 'board.asReceived')
   const { body } = await ines.get<Settings>(`/jobs/${job}/takes/${take?.seq}/settings`)
   expect(body['filter.gyro']).toBe(140)
+})
+
+test('what a lost link left in force without being saved is put back when the board is there again', async () => {
+  const hands = async (act: object) => expect((await ines.post(`/hands/${world.benches.sound}`, act)).status).toBe(200)
+  const live = async () => (await view()).settings.find((s) => s.name === 'compass.bus')
+  const rig = world.rigs.get('sound')
+  const was = await live()
+  // On its battery the board runs on while the cable is out.
+  await hands({ act: 'battery', source: 'pack' })
+  await hands({ act: 'cable', in: false })
+  expect(rig?.board.settings.write({ 'compass.bus': 1 - (was?.saved ?? 0) })).toBeNull()
+  const [before, boots] = [(await ines.job(job)).entries.length, rig?.board.boots]
+  await hands({ act: 'cable', in: true })
+  await ines.untilLinked(job)
+  await eventually(async () => (await live())?.value === was?.saved)
+  expect(rig?.board.boots).toBe(boots)
+  expect((await ines.job(job)).entries.length).toBe(before)
+  await hands({ act: 'battery', source: 'none' })
 })
 
 test('off the bench they are as they were seen last', async () => {

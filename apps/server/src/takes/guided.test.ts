@@ -45,9 +45,9 @@ describe('a guided take', () => {
     await at(1)
     expect((await mark('top')).status).toBe(400)
     await tilt(0, 25)
-    await eventually(async () => now()?.guide?.words.startsWith('Tilt it further') === true, 6_000)
+    await eventually(async () => now()?.guide?.words.startsWith('Tilt it further') === true)
     await tilt(0, 75)
-    await eventually(async () => now()?.guide?.words === 'Hold it so.', 6_000)
+    await eventually(async () => now()?.guide?.words === 'Hold it so.')
     await at(1, 'waiting')
     expect((await ines.post(`/jobs/${job}/takes/next`)).body).toMatchObject({
       detail: expect.stringContaining('side that points up') as string,
@@ -77,13 +77,13 @@ describe('a guided take', () => {
     await tilt(0, 75)
     await mark('front')
     await at(2)
-    await eventually(async () => now()?.guide?.words === 'This side was done already.', 6_000)
+    await eventually(async () => now()?.guide?.words === 'This side was done already.')
     await tilt(75, 0)
-    await eventually(async () => now()?.guide?.words === 'Hold it so.' && (now()?.share ?? 0) > 0.2, 6_000)
+    await eventually(async () => now()?.guide?.words === 'Hold it so.' && (now()?.share ?? 0) > 0.2)
     // It is said for a moment only: what was told counts, not what is told when one looks.
     const before = feed.told.length
     await hands({ act: 'knock' })
-    await eventually(() => feed.told.slice(before).some((t) => t.tell === 'take' && t.guide?.words === 'Hold it still.'), 3_000)
+    await eventually(() => feed.told.slice(before).some((t) => t.tell === 'take' && t.guide?.words === 'Hold it still.'))
     await mark('rear')
     await mark('left')
     expect((await stored())?.body).toMatchObject({ verdict: 'fail' })
@@ -113,7 +113,7 @@ describe('a guided take', () => {
     await begin()
     await at(1)
     expect((await ines.remove(`/jobs/${job}/takes/running`)).status).toBe(200)
-    await eventually(async () => now()?.phase === 'aborted', 3_000)
+    await eventually(async () => now()?.phase === 'aborted')
     expect((await ines.job(job)).entries).toHaveLength(length)
     expect((await mark('front')).body).toMatchObject({ type: '/problems/no-take' })
   })

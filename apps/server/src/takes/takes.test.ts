@@ -196,7 +196,7 @@ describe('what can go wrong with a take', () => {
     const key = { 'idempotency-key': randomUUID() }
     const replies = [await ines.post(`/jobs/${job}/takes`, gyro, key), await ines.post(`/jobs/${job}/takes`, gyro, key)]
     expect(replies.map((r) => r.status)).toEqual([202, 202])
-    await eventually(async () => (await ines.job(job)).entries.length === 1, 8_000)
+    await eventually(async () => (await ines.job(job)).entries.length === 1)
     await new Promise((resolve) => setTimeout(resolve, 500))
     expect((await ines.job(job)).entries).toHaveLength(1)
   })

@@ -1,148 +1,97 @@
-import type { TakeBody, TakeTell } from '@taraf/contract'
-import { eventually, makeWorld, type Client, type World } from '../../tests/world'
+import type { AskBody } from '@taraf/contract'
+import { ProblemError } from '../http/problem'
+import type { BenchLink } from '../links/benchLink'
+import { LetGo, Turning } from './turning'
 
-jest.setTimeout(120_000)
-let world: World
-let ines: Client
-let job: string
-let feed: Awaited<ReturnType<Client['live']>>
-const bench = () => world.benches.sound
-const rig = () => {
-  const found = world.rigs.get('sound')
-  if (found === undefined) throw new Error('no rig')
-  return found
-}
-const others = [
-  'sensors.sixPoses',
-  'sensors.compass',
-  'sensors.barometer',
-  'sensors.position',
-  'orientation.board',
-  'orientation.follow',
-]
-beforeAll(async () => {
-  world = await makeWorld(others, 'L4')
-  ines = await world.signIn('ines')
-  job = await ines.begin('T-001', bench())
-  feed = await ines.live({ job, bench: bench() })
-})
-afterAll(async () => {
-  feed.socket.terminate()
-  await world.end()
-})
+jest.useFakeTimers()
+const turn = { powerId: 'p1', outputs: [1, 2], share: 0.4, press: 'thumb' }
 
-const hands = (act: object) => ines.post(`/hands/${bench()}`, act)
-const start = () => ines.post(`/jobs/${job}/takes`, { check: 'sensors.compassShift' })
-const confirm = () => ines.post(`/jobs/${job}/confirmations`, { what: 'props off' })
-const now = () => feed.told.filter((t): t is TakeTell => t.tell === 'take').at(-1)
-const waiting = () => eventually(() => now()?.segment === 1 && now()?.phase === 'waiting', 8_000)
-/** A finger on the control of a screen, until it is lifted. */
-const press = (name: string, on = feed) => {
-  const timer = setInterval(() => on.socket.send(JSON.stringify({ keep: { job, press: name } })), 50)
-  return () => clearInterval(timer)
-}
-
-/** Presses until the take is stored, anew where a busy machine has let a press lapse: it then waits again after it turned. */
-const hold = async () => {
-  const from = feed.told.length
-  for (let tries = 1; ; tries++) {
-    const begun = feed.told.length
-    const lift = press(`hold ${tries}`)
-    const phases = () => feed.told.slice(begun).flatMap((t) => (t.tell === 'take' ? [t.phase] : []))
-    const over = () =>
-      phases().find((p) => p === 'stored' || p === 'aborted' || (p === 'waiting' && phases().includes('capturing')))
-    await eventually(() => over() !== undefined, 20_000).catch(() => {})
-    lift()
-    if (over() === 'stored') break
-    if (over() !== 'waiting' || tries === 5)
-      throw new Error(`not stored: ${JSON.stringify(feed.told.slice(from))}; turning: ${rig().turning}`)
+/** A link to a board that grants every permit, and what it was asked for. */
+const linkWith = (answer: (body: AskBody) => Promise<object> = () => Promise.resolve({})) => {
+  const asked: AskBody[] = []
+  const ask = async (body: AskBody) => {
+    asked.push(body)
+    return body.ask === 'permit' ? { token: 'token' } : answer(body)
   }
-  return (await ines.job(job)).entries.at(-1)?.body as TakeBody
+  return { link: { ask } as unknown as BenchLink, asked, of: (name: string) => asked.filter((a) => a.ask === name) }
+}
+const pass = (ms: number) => jest.advanceTimersByTimeAsync(ms)
+const keepFor = async (turning: Turning, ms: number) => {
+  for (let t = 0; t < ms; t += 50) {
+    turning.keep('thumb')
+    await pass(50)
+  }
 }
 
-describe('a take that turns motors', () => {
-  test('wants the battery, and props confirmed off for this very connection of it', async () => {
-    expect((await start()).body).toMatchObject({ type: '/problems/battery-first' })
-    expect((await confirm()).body).toMatchObject({ type: '/problems/battery-first' })
-    await hands({ act: 'battery', source: 'pack' })
-    await new Promise((resolve) => setTimeout(resolve, 300))
-    expect((await start()).body).toMatchObject({ type: '/problems/props-first' })
-    expect((await confirm()).status).toBe(201)
-    await hands({ act: 'battery', source: 'none' })
-    await hands({ act: 'battery', source: 'pack' })
-    await new Promise((resolve) => setTimeout(resolve, 300))
-    expect((await start()).body).toMatchObject({ type: '/problems/props-first' })
-    expect((await confirm()).status).toBe(201)
-    expect((await ines.job(job)).entries.map((e) => e.body.kind)).toEqual(['confirmed', 'confirmed'])
+describe('motors that turn while a press is kept', () => {
+  test('run up over a second, and stay up for as long as it is', async () => {
+    const { link, of } = linkWith()
+    const turning = await Turning.begin(link, turn)
+    let up = false
+    void turning.upToSpeed().then(() => (up = true))
+    await keepFor(turning, 1_450)
+    expect(up).toBe(false)
+    await keepFor(turning, 5_000)
+    expect([up, turning.signal.aborted]).toEqual([true, false])
+    const shares = of('spin').map((a) => (a as { values: { share: number }[] }).values[0]?.share ?? 0)
+    expect(shares[0]).toBe(0)
+    expect(Math.max(...shares.slice(1).map((s, i) => s - (shares[i] ?? 0)))).toBeCloseTo((0.4 * 50) / 1_000, 6)
+    expect(shares.at(-1)).toBe(0.4)
+    await turning.end()
   })
 
-  test('turns them while one press is kept, and stops soon after its last sign of life', async () => {
-    expect(await start()).toMatchObject({ status: 202 })
-    await waiting()
-    const lift = press('first')
-    await eventually(() => rig().turning)
-    lift()
-    const at = Date.now()
-    await eventually(() => !rig().board.drives, 800)
-    expect(Date.now() - at).toBeLessThan(600)
-    await waiting()
-    expect(rig().board.permits.current).toBeNull()
+  test('stand a fifth of a second after its last sign of life, and are told so by the dropped permit', async () => {
+    const { link, of } = linkWith()
+    const turning = await Turning.begin(link, turn)
+    await keepFor(turning, 500)
+    await pass(145)
+    expect(turning.signal.aborted).toBe(false)
+    await pass(60)
+    expect(turning.signal.aborted).toBe(true)
+    expect(turning.signal.reason).toBeInstanceOf(LetGo)
+    expect(of('permit.drop')).toHaveLength(1)
   })
 
-  test('a press that was let go of never turns them again, nor does that of somebody else', async () => {
-    const joren = await world.signIn('joren')
-    const theirs = await joren.live({ job, bench: bench() })
-    const [again, foreign] = [press('first'), press('other', theirs)]
-    await new Promise((resolve) => setTimeout(resolve, 600))
-    expect(rig().board.drives).toBe(false)
-    again()
-    foreign()
-    theirs.socket.terminate()
+  test('never turn again for a press that comes back, and not at all for another', async () => {
+    const { link, of } = linkWith()
+    const turning = await Turning.begin(link, turn)
+    for (let i = 0; i < 6; i++) {
+      turning.keep('another')
+      await pass(50)
+    }
+    expect(turning.signal.aborted).toBe(true)
+    const before = of('spin').length
+    turning.keep('thumb')
+    await pass(100)
+    expect(of('spin')).toHaveLength(before)
   })
 
-  test('Stop all by anybody ends it, whatever is held', async () => {
-    const lift = press('second')
-    await eventually(() => rig().turning)
-    const piet = await world.signIn('piet')
-    expect((await piet.post(`/benches/${bench()}/stop`)).status).toBe(200)
-    await eventually(() => !rig().board.drives, 800)
-    await new Promise((resolve) => setTimeout(resolve, 500))
-    expect(rig().board.drives).toBe(false)
-    lift()
-    await waiting()
+  test('outlive a pause of the process whose signs of life are read after it', async () => {
+    const { link } = linkWith()
+    const turning = await Turning.begin(link, turn)
+    await pass(20)
+    jest.setSystemTime(Date.now() + 900)
+    jest.advanceTimersToNextTimer()
+    // What came in over the socket meanwhile is read before the watchdog judges.
+    turning.keep('thumb')
+    await pass(100)
+    expect(turning.signal.aborted).toBe(false)
+    await pass(150)
+    expect(turning.signal.aborted).toBe(true)
   })
 
-  test('a take that is stopped while they run up stops them at once, whatever is held', async () => {
-    const lift = press('while running up')
-    await eventually(() => rig().turning)
-    expect((await ines.remove(`/jobs/${job}/takes/running`)).status).toBe(200)
-    await eventually(() => !rig().board.drives, 800)
-    await eventually(() => now()?.phase === 'aborted')
-    lift()
-    expect((await start()).status).toBe(202)
-    await waiting()
-  })
-
-  test('held to its end it measures the shift at what the hover draws; nothing that shook was taken for a knock', async () => {
-    const take = await hold()
-    await eventually(() => !rig().board.drives, 800)
-    const { entries } = await ines.job(job)
-    expect([take.verdict, take.findings[0]?.value]).toEqual(['pass', expect.any(Number)])
-    expect(take.findings.find((f) => f.key === 'atAmps')?.value).toBe(14)
-    expect(Number(take.findings.find((f) => f.key === 'amps')?.value)).toBeGreaterThan(0.5)
-    expect(entries.filter((e) => e.body.kind === 'change')).toEqual([])
-    expect(rig().incidents).toEqual([])
-  })
-
-  test('wires close to the compass fail it', async () => {
-    rig().airframe.compass.perAmp = [0.9, 0, 0]
-    expect((await start()).status).toBe(202)
-    await waiting()
-    const take = await hold()
-    expect(take.findings.find((f) => f.key === 'shift')).toMatchObject({
-      verdict: 'fail',
-      remedy: { work: ['replace compass'] },
-    })
-    expect(Number(take.findings.find((f) => f.key === 'perAmp')?.value)).toBeCloseTo(0.9, 1)
+  test('stand when the board refuses, as when it was let go of; when the link is lost, for that', async () => {
+    const refusing = await Turning.begin(
+      linkWith(() => Promise.reject(new ProblemError('board-refused', 'Stop all was said.'))).link,
+      turn,
+    )
+    await pass(1)
+    expect(refusing.signal.reason).toBeInstanceOf(LetGo)
+    const lost = new ProblemError('link-lost', 'The cable came out.')
+    const losing = await Turning.begin(linkWith(() => Promise.reject(lost)).link, turn)
+    const up = losing.upToSpeed().catch((error: unknown) => error)
+    await pass(1)
+    expect(losing.signal.reason).toBe(lost)
+    expect(await up).toBe(lost)
   })
 })

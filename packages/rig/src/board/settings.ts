@@ -71,12 +71,9 @@ export class BoardSettings {
     this.version += 1
   }
 
-  /** Back to the factory's values, working and saved: the board's mounting and calibration go with the rest. */
+  /** Puts the factory's values in force: the board's mounting and calibration go with the rest. Saved is what was saved. */
   clear(): void {
-    for (const { name, factory } of definitions) {
-      this.working.set(name, factory)
-      this.saved.set(name, factory)
-    }
+    for (const { name, factory } of definitions) this.working.set(name, factory)
     this.version += 1
   }
 }

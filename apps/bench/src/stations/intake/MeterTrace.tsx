@@ -1,4 +1,5 @@
-import Svg, { Line, Path, Text as SvgText } from 'react-native-svg'
+import { Line, Path, Text as SvgText } from 'react-native-svg'
+import { Figure } from '../../parts/Figure'
 import { useColours } from '../../look/useColours'
 import { Loading } from '../../parts/Notice'
 import { useEvidenceQuery } from '../../store/api'
@@ -29,13 +30,7 @@ export const MeterTrace = ({ job, seq, column, unit, most }: TraceProps) => {
   const x = (at: number) => edge.left + ((at - from) / span) * (width - edge.left - edge.right)
   const y = (value: number) => height - edge.bottom - (value / top) * (height - edge.top - edge.bottom)
   return (
-    <Svg
-      width="100%"
-      height={height}
-      viewBox={`0 0 ${width} ${height}`}
-      role="img"
-      aria-label={`Trace over ${span.toFixed(1)} s, at most ${most} ${unit} allowed`}
-    >
+    <Figure width={width} height={height} words={`Trace over ${span.toFixed(1)} s, at most ${most} ${unit} allowed`}>
       <Line x1={edge.left} y1={y(0)} x2={width - edge.right} y2={y(0)} stroke={c.mark} strokeWidth={1} />
       <Line
         x1={edge.left}
@@ -61,6 +56,6 @@ export const MeterTrace = ({ job, seq, column, unit, most }: TraceProps) => {
       <SvgText x={width - edge.right} y={height - 8} fontSize={11} fontFamily="Readings" fill={c.faint} textAnchor="end">
         {span.toFixed(1)} s
       </SvgText>
-    </Svg>
+    </Figure>
   )
 }

@@ -1,7 +1,8 @@
 import type { JobView } from '@taraf/contract'
 import { degrees, limitFor } from '@taraf/core'
 import { View } from '@tamagui/core'
-import Svg, { G, Line, Path, Text as SvgText } from 'react-native-svg'
+import { G, Line, Path, Text as SvgText } from 'react-native-svg'
+import { Figure } from '../../parts/Figure'
 import { ring } from '../../live/feed'
 import { useFrames } from '../../live/useFrames'
 import { useColours } from '../../look/useColours'
@@ -65,12 +66,10 @@ const Elevation = ({ label, angle, most, positive, negative }: ElevationProps) =
         <Words kind="small">{label}</Words>
         <Reading>{angle === null ? '–' : `${Math.abs(deg).toFixed(2)} deg ${deg >= 0 ? positive : negative}`}</Reading>
       </Row>
-      <Svg
-        width="100%"
+      <Figure
+        width={width}
         height={height}
-        viewBox={`0 0 ${width} ${height}`}
-        role="img"
-        aria-label={`${label}: ${Math.abs(deg).toFixed(1)} degrees ${deg >= 0 ? positive : negative}`}
+        words={`${label}: ${Math.abs(deg).toFixed(1)} degrees ${deg >= 0 ? positive : negative}`}
       >
         <Line x1={16} y1={y} x2={width - 16} y2={y} stroke={c.mark} strokeWidth={1} strokeDasharray="6 4" />
         <G rotation={deg} origin={`${x}, ${y}`}>
@@ -81,7 +80,7 @@ const Elevation = ({ label, angle, most, positive, negative }: ElevationProps) =
         <SvgText x={width - 16} y={y + 18} fontSize={11} fontFamily="Readings" fill={c.faint} textAnchor="end">
           level
         </SvgText>
-      </Svg>
+      </Figure>
       <Rule label={`Tilt ${label}`} value={angle === null ? null : deg} min={-most} max={most} unit="deg" judged={false} />
     </Column>
   )

@@ -1,6 +1,7 @@
 import { directionPatches } from '@taraf/core'
 import { memo } from 'react'
-import Svg, { Circle, Path, Rect } from 'react-native-svg'
+import { Circle, Path, Rect } from 'react-native-svg'
+import { Figure } from '../../parts/Figure'
 import { useColours } from '../../look/useColours'
 
 const [width, height, edge] = [320, 178, 8]
@@ -14,13 +15,7 @@ export const DeviationMap = memo(({ deviations }: { deviations: Float64Array }) 
   const y = (z: number) => edge + ((1 - z) / 2) * (height - 2 * edge)
   const worst = deviations.reduce((most, d) => (Number.isNaN(d) ? most : Math.max(most, Math.abs(d))), 0)
   return (
-    <Svg
-      width="100%"
-      height={height}
-      viewBox={`0 0 ${width} ${height}`}
-      role="img"
-      aria-label={`the field strays by at most ${(100 * worst).toFixed(1)} % in any direction`}
-    >
+    <Figure width={width} height={height} words={`the field strays by at most ${(100 * worst).toFixed(1)} % in any direction`}>
       <Rect x={edge} y={edge} width={width - 2 * edge} height={height - 2 * edge} fill="none" stroke={c.mark} strokeWidth={1} />
       {directionPatches.map(({ high, low, from, to }, i) => {
         const strays = deviations[i] as number
@@ -29,7 +24,7 @@ export const DeviationMap = memo(({ deviations }: { deviations: Float64Array }) 
         const r = Math.max(0.6, radius * Math.sqrt(Math.min(1, Math.abs(strays) / largest)))
         return <Circle key={i} cx={cx} cy={cy} r={r} fill={strays > 0 ? c.ink : 'none'} stroke={c.ink} strokeWidth={0.8} />
       })}
-    </Svg>
+    </Figure>
   )
 })
 DeviationMap.displayName = 'DeviationMap'

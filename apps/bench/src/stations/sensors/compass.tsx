@@ -1,6 +1,7 @@
 import { directionPatches } from '@taraf/core'
 import { memo } from 'react'
-import Svg, { Path, Text as SvgText } from 'react-native-svg'
+import { Path, Text as SvgText } from 'react-native-svg'
+import { Figure } from '../../parts/Figure'
 import { tracks } from '../../live/feed'
 import { FieldMapper } from '../../live/fieldMapper'
 import { useFrames } from '../../live/useFrames'
@@ -45,13 +46,7 @@ const DirectionMap = memo(({ seen }: { seen: ReadonlySet<number> }) => {
   const x = (longitude: number) => edge + (longitude / (2 * Math.PI)) * (width - 2 * edge)
   const y = (z: number) => 10 + ((1 - z) / 2) * (height - 32)
   return (
-    <Svg
-      width="100%"
-      height={height}
-      viewBox={`0 0 ${width} ${height}`}
-      role="img"
-      aria-label={`${seen.size} of ${directionPatches.length} patches of direction met`}
-    >
+    <Figure width={width} height={height} words={`${seen.size} of ${directionPatches.length} patches of direction met`}>
       {directionPatches.map(({ high, low, from, to }, i) => (
         <Path
           key={i}
@@ -64,7 +59,7 @@ const DirectionMap = memo(({ seen }: { seen: ReadonlySet<number> }) => {
       <SvgText x={edge} y={height - 4} fontSize={11} fontFamily="Words" fill={c.faint}>
         top of the board above, underside below
       </SvgText>
-    </Svg>
+    </Figure>
   )
 })
 DirectionMap.displayName = 'DirectionMap'

@@ -1,0 +1,146 @@
+import type { TakeBody, TakeTell } from '@taraf/contract'
+import { eventually, makeWorld, type Client, type World } from '../../tests/world'
+
+jest.setTimeout(120_000)
+let world: World
+let ines: Client
+let job: string
+let feed: Awaited<ReturnType<Client['live']>>
+const bench = () => world.benches.sound
+const rig = () => {
+  const found = world.rigs.get('sound')
+  if (found === undefined) throw new Error('no rig')
+  return found
+}
+const others = [
+  'sensors.sixPoses',
+  'sensors.compass',
+  'sensors.barometer',
+  'sensors.position',
+  'orientation.board',
+  'orientation.follow',
+]
+beforeAll(async () => {
+  world = await makeWorld(others, 'L4')
+  ines = await world.signIn('ines')
+  job = await ines.begin('T-001', bench())
+  feed = await ines.live({ job, bench: bench() })
+})
+afterAll(async () => {
+  feed.socket.terminate()
+  await world.end()
+})
+
+const hands = (act: object) => ines.post(`/hands/${bench()}`, act)
+const start = () => ines.post(`/jobs/${job}/takes`, { check: 'sensors.compassShift' })
+const confirm = () => ines.post(`/jobs/${job}/confirmations`, { what: 'props off' })
+const now = () => feed.told.filter((t): t is TakeTell => t.tell === 'take').at(-1)
+const waiting = () => eventually(() => now()?.segment === 1 && now()?.phase === 'waiting')
+/** A finger on the control of a screen, until it is lifted. */
+const press = (name: string, on = feed) => {
+  const timer = setInterval(() => on.socket.send(JSON.stringify({ keep: { job, press: name } })), 50)
+  return () => clearInterval(timer)
+}
+
+/** Presses until the take is stored, anew where a busy machine has let a press lapse: it then waits again after it turned. */
+const hold = async () => {
+  const from = feed.told.length
+  for (let tries = 1; ; tries++) {
+    const begun = feed.told.length
+    const lift = press(`hold ${tries}`)
+    const phases = () => feed.told.slice(begun).flatMap((t) => (t.tell === 'take' ? [t.phase] : []))
+    const over = () =>
+      phases().find((p) => p === 'stored' || p === 'aborted' || (p === 'waiting' && phases().includes('capturing')))
+    await eventually(() => over() !== undefined, 20_000).catch(() => {})
+    lift()
+    if (over() === 'stored') break
+    if (over() !== 'waiting' || tries === 5)
+      throw new Error(`not stored: ${JSON.stringify(feed.told.slice(from))}; turning: ${rig().turning}`)
+  }
+  return (await ines.job(job)).entries.at(-1)?.body as TakeBody
+}
+
+describe('a take that turns motors', () => {
+  test('wants the battery, and props confirmed off for this very connection of it', async () => {
+    expect((await start()).body).toMatchObject({ type: '/problems/battery-first' })
+    expect((await confirm()).body).toMatchObject({ type: '/problems/battery-first' })
+    await hands({ act: 'battery', source: 'pack' })
+    await new Promise((resolve) => setTimeout(resolve, 300))
+    expect((await start()).body).toMatchObject({ type: '/problems/props-first' })
+    expect((await confirm()).status).toBe(201)
+    await hands({ act: 'battery', source: 'none' })
+    await hands({ act: 'battery', source: 'pack' })
+    await new Promise((resolve) => setTimeout(resolve, 300))
+    expect((await start()).body).toMatchObject({ type: '/problems/props-first' })
+    expect((await confirm()).status).toBe(201)
+    expect((await ines.job(job)).entries.map((e) => e.body.kind)).toEqual(['confirmed', 'confirmed'])
+  })
+
+  test('turns them while one press is kept, and no longer', async () => {
+    expect(await start()).toMatchObject({ status: 202 })
+    await waiting()
+    const lift = press('first')
+    await eventually(() => rig().turning)
+    lift()
+    await eventually(() => !rig().board.drives)
+    await waiting()
+    expect(rig().board.permits.current).toBeNull()
+  })
+
+  test('a press that was let go of never turns them again, nor does that of somebody else', async () => {
+    const joren = await world.signIn('joren')
+    const theirs = await joren.live({ job, bench: bench() })
+    const [again, foreign] = [press('first'), press('other', theirs)]
+    await new Promise((resolve) => setTimeout(resolve, 600))
+    expect(rig().board.drives).toBe(false)
+    again()
+    foreign()
+    theirs.socket.terminate()
+  })
+
+  test('Stop all by anybody ends it, whatever is held', async () => {
+    const lift = press('second')
+    await eventually(() => rig().turning)
+    const piet = await world.signIn('piet')
+    expect((await piet.post(`/benches/${bench()}/stop`)).status).toBe(200)
+    await eventually(() => !rig().board.drives)
+    await new Promise((resolve) => setTimeout(resolve, 500))
+    expect(rig().board.drives).toBe(false)
+    lift()
+    await waiting()
+  })
+
+  test('a take that is stopped while they run up stops them at once, whatever is held', async () => {
+    const lift = press('while running up')
+    await eventually(() => rig().turning)
+    expect((await ines.remove(`/jobs/${job}/takes/running`)).status).toBe(200)
+    await eventually(() => !rig().board.drives)
+    await eventually(() => now()?.phase === 'aborted')
+    lift()
+    expect((await start()).status).toBe(202)
+    await waiting()
+  })
+
+  test('held to its end it measures the shift at what the hover draws; nothing that shook was taken for a knock', async () => {
+    const take = await hold()
+    await eventually(() => !rig().board.drives)
+    const { entries } = await ines.job(job)
+    expect([take.verdict, take.findings[0]?.value]).toEqual(['pass', expect.any(Number)])
+    expect(take.findings.find((f) => f.key === 'atAmps')?.value).toBe(14)
+    expect(Number(take.findings.find((f) => f.key === 'amps')?.value)).toBeGreaterThan(0.5)
+    expect(entries.filter((e) => e.body.kind === 'change')).toEqual([])
+    expect(rig().incidents).toEqual([])
+  })
+
+  test('wires close to the compass fail it', async () => {
+    rig().airframe.compass.perAmp = [0.9, 0, 0]
+    expect((await start()).status).toBe(202)
+    await waiting()
+    const take = await hold()
+    expect(take.findings.find((f) => f.key === 'shift')).toMatchObject({
+      verdict: 'fail',
+      remedy: { work: ['replace compass'] },
+    })
+    expect(Number(take.findings.find((f) => f.key === 'perAmp')?.value)).toBeCloseTo(0.9, 1)
+  })
+})
