@@ -63,6 +63,9 @@ test('a lead makes a version of a sheet: drawn as it is entered, refused where i
   const before = await page.getByRole('img', { name: /Plan of the airframe/ }).innerHTML()
   await radius.fill('0.42')
   expect(await page.getByRole('img', { name: /Plan of the airframe/ }).innerHTML()).not.toBe(before)
+  // The plan stays in sight at the last boom too.
+  await booms.getByLabel('Radius, m').last().click()
+  await expect(page.getByRole('img', { name: /Plan of the airframe/ })).toBeInViewport({ ratio: 0.9 })
   const output = booms.getByLabel(/^Output/).first()
   await output.fill('2')
   await expect(page.getByText('geometry.booms', { exact: false }).first()).toBeVisible()

@@ -55,7 +55,12 @@ export const Act = ({ label, onPress, kind = 'plain', off = false, grow = false,
       if (!off) onPress()
     }}
   >
-    <Words kind="strong" color={kind === 'main' ? '$onTide' : '$tide'} textDecorationLine={selected ? 'underline' : 'none'}>
+    <Words
+      kind="strong"
+      textAlign="center"
+      color={kind === 'main' ? '$onTide' : '$tide'}
+      textDecorationLine={selected ? 'underline' : 'none'}
+    >
       {label}
     </Words>
   </Frame>

@@ -11,7 +11,7 @@ interface FieldProps extends Pick<
   readonly value: string
   readonly onChange: (value: string) => void
   readonly wrong?: string
-  /** One of several in a row: as narrow as they must be. */
+  /** For a figure, one of several in a row. */
   readonly narrow?: boolean
   readonly ref?: Ref<TextInput>
 }
@@ -21,7 +21,7 @@ export const Field = ({ label, value, onChange, wrong, narrow = false, ...rest }
   const c = useColours()
   const id = useId()
   return (
-    <Column gap="$1" flexGrow={1} flexShrink={1} flexBasis={narrow ? 0 : 'auto'} minWidth={narrow ? 0 : 160} minHeight={70}>
+    <Column gap="$1" flexGrow={1} flexShrink={1} flexBasis={narrow ? 0 : 'auto'} minWidth={narrow ? 72 : 160} minHeight={70}>
       <Words kind="small" id={`${id}-label`}>
         {label}
       </Words>

@@ -2,7 +2,9 @@ import type { Sheet, SheetVariant } from '@taraf/contract'
 import { compareSheets, contradictionsIn } from '@taraf/core'
 import { useLocalSearchParams, useRouter } from 'expo-router'
 import { useMemo } from 'react'
-import { View } from '@tamagui/core'
+import { StyleSheet, View as Box } from 'react-native'
+import { useMedia, View } from '@tamagui/core'
+import { useColours } from '../look/useColours'
 import { Act } from '../parts/Act'
 import { Field } from '../parts/Field'
 import { Loading, Notice, ProblemNotice } from '../parts/Notice'
@@ -47,6 +49,8 @@ const startOf = (from: Sheet, variant: boolean): Sheet =>
 
 const Editor = ({ from, variant }: { from: Sheet; variant: boolean }) => {
   const router = useRouter()
+  const { wide } = useMedia()
+  const c = useColours()
   const [sheet, setSheet, forget] = useDraft<Sheet>(
     `sheet.${from.type}.${from.version}${variant ? '.variant' : ''}`,
     startOf(from, variant),
@@ -81,33 +85,38 @@ const Editor = ({ from, variant }: { from: Sheet; variant: boolean }) => {
         </>
       }
     >
-      <View flexDirection="column" gap="$5" $wide={{ flexDirection: 'row', alignItems: 'flex-start' }}>
+      <View flexDirection="column" gap="$5" $wide={{ flexDirection: 'row' }}>
         <Column gap="$3" $wide={{ width: 340 }}>
-          <Words kind="title">
-            {variant ? `Variant of ${from.type} version ${from.version}` : `${from.type}: from version ${from.version}`}
-          </Words>
-          <Words kind="small" role="status" aria-live="polite">
-            {changed === 0
-              ? 'Nothing is changed yet.'
-              : `${changed === 1 ? 'One place differs' : `${changed} places differ`}. What you type is kept on this device.`}
-          </Words>
-          {variant && <Field label="Type of the variant" value={sheet.type} onChange={(text) => set({ type: text })} />}
-          <Field label="Title" value={sheet.title} onChange={(title) => set({ title })} />
-          <Field label="Why this version is made" value={sheet.why ?? ''} onChange={(why) => set({ why })} />
-          <View alignItems="center" role="region" aria-label="Plan">
-            {canDraw(sheet) ? (
-              <Plan geometry={sheet.geometry} size={300} />
-            ) : (
-              <Words kind="faint">Enter every boom to see the plan.</Words>
-            )}
-          </View>
-          {wrong.map(({ place, why }) => (
-            <Notice key={`${place}${why}`} title={place} detail={why} />
-          ))}
-          <ProblemNotice problem={problemOf(error)} />
+          <Column gap="$3">
+            <Words kind="title">
+              {variant ? `Variant of ${from.type} version ${from.version}` : `${from.type}: from version ${from.version}`}
+            </Words>
+            <Words kind="small" role="status" aria-live="polite">
+              {changed === 0
+                ? 'Nothing is changed yet.'
+                : `${changed === 1 ? 'One place differs' : `${changed} places differ`}. What you type is kept on this device.`}
+            </Words>
+            {variant && <Field label="Type of the variant" value={sheet.type} onChange={(text) => set({ type: text })} />}
+            <Field label="Title" value={sheet.title} onChange={(title) => set({ title })} />
+            <Field label="Why this version is made" value={sheet.why ?? ''} onChange={(why) => set({ why })} />
+          </Column>
+          <Box style={[styles.stays, { gap: 12 }]}>
+            {wide === true && <LivePlan sheet={sheet} size={300} />}
+            {wrong.map(({ place, why }) => (
+              <Notice key={`${place}${why}`} title={place} detail={why} />
+            ))}
+            <ProblemNotice problem={problemOf(error)} />
+          </Box>
         </Column>
         <Column gap="$3" minWidth={0} $wide={{ flex: 1 }}>
-          <Booms sheet={sheet} set={set} />
+          <Column gap="$3">
+            {wide !== true && (
+              <Box style={[styles.stays, { zIndex: 1, backgroundColor: c.paper }]}>
+                <LivePlan sheet={sheet} size={180} />
+              </Box>
+            )}
+            <Booms sheet={sheet} set={set} />
+          </Column>
           <Rows
             title="Parts"
             rows={sheet.parts ?? []}
@@ -115,8 +124,8 @@ const Editor = ({ from, variant }: { from: Sheet; variant: boolean }) => {
             fresh={{ part: '', model: '', count: 1 }}
             row={(one, put) => (
               <>
-                <Field narrow label="Part" value={one.part} onChange={(part) => put({ ...one, part })} />
-                <Field narrow label="Model" value={one.model} onChange={(model) => put({ ...one, model })} />
+                <Field label="Part" value={one.part} onChange={(part) => put({ ...one, part })} />
+                <Field label="Model" value={one.model} onChange={(model) => put({ ...one, model })} />
                 <NumberField whole label="How many" value={one.count} onChange={(count) => put({ ...one, count: count ?? 1 })} />
               </>
             )}
@@ -129,7 +138,7 @@ const Editor = ({ from, variant }: { from: Sheet; variant: boolean }) => {
             fresh={{ function: '', channel: 5, from: 1700, to: 2100 }}
             row={(one, put) => (
               <>
-                <Field narrow label="Function" value={one.function} onChange={(text) => put({ ...one, function: text })} />
+                <Field label="Function" value={one.function} onChange={(text) => put({ ...one, function: text })} />
                 <NumberField
                   whole
                   label="Channel"
@@ -150,9 +159,8 @@ const Editor = ({ from, variant }: { from: Sheet; variant: boolean }) => {
             fresh={{ part: '', approved: [''] }}
             row={(one, put) => (
               <>
-                <Field narrow label="Part" value={one.part} onChange={(part) => put({ ...one, part })} />
+                <Field label="Part" value={one.part} onChange={(part) => put({ ...one, part })} />
                 <Field
-                  narrow
                   label="Approved, commas between"
                   value={one.approved.join(', ')}
                   onChange={(text) => put({ ...one, approved: text.split(',').map((v) => v.trim()) })}
@@ -173,7 +181,7 @@ const Editor = ({ from, variant }: { from: Sheet; variant: boolean }) => {
                   value={one.channel}
                   onChange={(channel) => put({ ...one, channel: channel ?? 9 })}
                 />
-                <Field narrow label="What it feeds" value={one.what} onChange={(what) => put({ ...one, what })} />
+                <Field label="What it feeds" value={one.what} onChange={(what) => put({ ...one, what })} />
               </>
             )}
           />
@@ -184,7 +192,7 @@ const Editor = ({ from, variant }: { from: Sheet; variant: boolean }) => {
             rows={(sheet.contents ?? []).map((what) => ({ what }))}
             change={(contents) => set({ contents: contents.map((c) => c.what) })}
             fresh={{ what: '' }}
-            row={(one, put) => <Field narrow label="What" value={one.what} onChange={(what) => put({ what })} />}
+            row={(one, put) => <Field label="What" value={one.what} onChange={(what) => put({ what })} />}
           />
         </Column>
       </View>
@@ -200,6 +208,19 @@ const safely = <T,>(work: () => T[]): T[] => {
     return []
   }
 }
+
+const LivePlan = ({ sheet, size }: { sheet: Sheet; size: number }) => (
+  <View alignItems="center" role="region" aria-label="Plan">
+    {canDraw(sheet) ? (
+      <Plan geometry={sheet.geometry} size={size} />
+    ) : (
+      <Words kind="faint">Enter every boom to see the plan.</Words>
+    )}
+  </View>
+)
+
+// What is drawn stays in sight while its booms are entered further down: a position that browsers have and phones do not.
+const styles = StyleSheet.create({ stays: { position: 'sticky' as 'relative', top: 0 } })
 
 const canDraw = ({ geometry: { booms, body, propDiameterM } }: Sheet): boolean =>
   booms.length > 0 &&

@@ -19,14 +19,8 @@ export const Board = ({ sheet, board, set }: PartProps & { board: SheetBoard }) 
         <Field label="Target" value={board.target} onChange={(target) => change({ target })} />
         {firmware !== undefined && (
           <Row flexWrap="wrap">
+            <Field label="Firmware" value={firmware.name} onChange={(name) => change({ firmware: { ...firmware, name } })} />
             <Field
-              narrow
-              label="Firmware"
-              value={firmware.name}
-              onChange={(name) => change({ firmware: { ...firmware, name } })}
-            />
-            <Field
-              narrow
               label="Approved, commas between"
               value={firmware.approved.map((a) => a.version).join(', ')}
               onChange={(text) =>
@@ -34,7 +28,6 @@ export const Board = ({ sheet, board, set }: PartProps & { board: SheetBoard }) 
               }
             />
             <Field
-              narrow
               label="Built with, commas between"
               value={(firmware.features ?? []).join(', ')}
               onChange={(text) =>
@@ -61,7 +54,7 @@ export const Board = ({ sheet, board, set }: PartProps & { board: SheetBoard }) 
           row={(one, put) => (
             <>
               <Field narrow label="Version" value={one.version} onChange={(version) => put({ ...one, version })} />
-              <Field narrow label="Reason" value={one.reason} onChange={(reason) => put({ ...one, reason })} />
+              <Field label="Reason" value={one.reason} onChange={(reason) => put({ ...one, reason })} />
             </>
           )}
         />

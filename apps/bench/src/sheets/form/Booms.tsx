@@ -50,18 +50,20 @@ export const Booms = ({ sheet, set }: PartProps) => {
         }}
         row={(boom, put) => (
           <Column flex={1} minWidth={0}>
-            <Row>
-              <Field narrow label="Name" value={boom.name} onChange={(name) => put({ ...boom, name })} />
-              <NumberField
-                label="Bearing, deg"
-                value={boom.bearingDeg}
-                onChange={(bearingDeg) => put({ ...boom, bearingDeg: bearingDeg ?? NaN })}
-              />
-              <NumberField
-                label="Radius, m"
-                value={boom.radiusM}
-                onChange={(radiusM) => put({ ...boom, radiusM: radiusM ?? NaN })}
-              />
+            <Row flexWrap="wrap">
+              <Field label="Name" value={boom.name} onChange={(name) => put({ ...boom, name })} />
+              <Row flex={1} minWidth={180}>
+                <NumberField
+                  label="Bearing, deg"
+                  value={boom.bearingDeg}
+                  onChange={(bearingDeg) => put({ ...boom, bearingDeg: bearingDeg ?? NaN })}
+                />
+                <NumberField
+                  label="Radius, m"
+                  value={boom.radiusM}
+                  onChange={(radiusM) => put({ ...boom, radiusM: radiusM ?? NaN })}
+                />
+              </Row>
             </Row>
             {boom.motors.map(({ tier, output, turn }, m) => (
               <Row key={tier} alignItems="flex-end">

@@ -18,7 +18,9 @@ export const Rows = <T,>({ title, rows, change, fresh, row }: RowsProps<T>) => {
       <Words kind="heading">{title}</Words>
       {rows.map((one, i) => (
         <Row key={i} alignItems="flex-end" borderBottomWidth={1} borderColor="$line" paddingBottom="$2">
-          {row(one, (news) => change(rows.map((r, j) => (j === i ? news : r))))}
+          <Row flex={1} flexWrap="wrap" minWidth={0} alignItems="flex-end">
+            {row(one, (news) => change(rows.map((r, j) => (j === i ? news : r))))}
+          </Row>
           <Act
             kind="quiet"
             label="Out"
