@@ -27,7 +27,7 @@ export const Lines = ({ lines, view, staged, may, set }: LinesProps) => {
         aria-label="Settings"
         data={lines as Line[]}
         keyExtractor={({ setting }) => setting.name}
-        initialNumToRender={wide === true ? 10 : 7}
+        initialNumToRender={wide === true ? 10 : 5}
         maxToRenderPerBatch={6}
         updateCellsBatchingPeriod={80}
         windowSize={5}
@@ -75,7 +75,7 @@ const SettingLine = memo(function SettingLine({
           <Text style={[differs ? styles.strong : styles.words, { color: c.ink }]}>{name}</Text>
           <Text style={[styles.reading, { color: differs ? c.fail : c.ink }]}>{valueOf(setting, setting.saved)}</Text>
         </Box>
-        <Box style={[styles.row, wide && styles.half]}>
+        <Box style={[styles.row, styles.act, wide && styles.half]}>
           <Text style={[styles.small, { color: c.faint }]}>
             {changed === undefined ? says : `${says}; changed ${dateWords(changed.at)} by ${changed.by}: ${changed.cause}`}
           </Text>
@@ -113,6 +113,7 @@ const styles = StyleSheet.create({
   strong: { fontFamily: 'WordsBold', fontSize: 17, lineHeight: 24 },
   reading: { fontFamily: 'Readings', fontSize: 17, lineHeight: 24 },
   small: { fontFamily: 'Words', fontSize: 14, lineHeight: 20, flexShrink: 1 },
+  act: { minHeight: 48 },
   change: { minHeight: 48, paddingHorizontal: 8, justifyContent: 'center' },
 })
 

@@ -138,7 +138,7 @@ const Table = ({ job, view, search, show, staged, stage, may, drawn }: TableProp
         {view.live ? 'As the board has them now' : 'As they were seen last: the board is not linked'}: {lines.length} shown,{' '}
         {lines.filter((l) => l.differs).length} other than the sheet
       </Words>
-      <Lines lines={lines} view={view} staged={staged} may={may} set={set} />
+      <Lines lines={lines} view={view} staged={staged} may={may && drawn} set={set} />
     </>
   )
 }
