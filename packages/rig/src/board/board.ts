@@ -221,11 +221,14 @@ export class Board {
     return { token: found.token }
   }
 
-  /** Turns outputs under a spin permit, and renews it. Every output not named stands. Returns why not, or null. */
+  /**
+   * Turns outputs under a spin permit, and renews it. Every output not named stands. Returns why not, or null: a foreign token
+   * takes any permit away, and whatever turns or is armed stops.
+   */
   turn(token: string, values: Readonly<Record<number, number>>): string | null {
     const wrong = this.permits.renew(token, this.t)
     if (wrong !== null) {
-      this.stopAll()
+      this.stop('permit lost')
       return wrong
     }
     if (this.permits.current?.kind !== 'spin') return 'token'

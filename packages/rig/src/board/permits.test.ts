@@ -80,6 +80,19 @@ describe('permits', () => {
     expect(grant('spin', 'off')).toHaveProperty('token')
   })
 
+  test('a foreign token takes an armed permit away too: it disarms, and nothing turns on', () => {
+    const rig = rigFor()
+    readyToArm(rig)
+    permit(rig, 'armed-bench')
+    doAll(rig, { act: 'switch', name: 'A', to: 1 })
+    run(rig, 0.3)
+    expect([rig.state().motors, commanded(rig)]).toEqual(['armed', true])
+    expect(spin(rig, 'another')).toBe('token')
+    run(rig, 0.3)
+    expect(rig.state().motors).not.toBe('armed')
+    expect([commanded(rig), rig.board.permits.current]).toEqual([false, null])
+  })
+
   test('every turn with props on outside flight is an incident, whatever was confirmed', () => {
     const rig = rigFor()
     doAll(rig, { act: 'props', on: true }, { act: 'battery', source: 'pack' })
