@@ -12,6 +12,8 @@ const rig = () => {
   if (found === undefined) throw new Error('no rig')
   return found
 }
+/** A press that turned them once. */
+let used = ''
 const others = [
   'sensors.sixPoses',
   'sensors.compass',
@@ -40,6 +42,34 @@ const waiting = () => eventually(() => now()?.segment === 1 && now()?.phase === 
 const press = (name: string, on = feed) => {
   const timer = setInterval(() => on.socket.send(JSON.stringify({ keep: { job, press: name } })), 50)
   return () => clearInterval(timer)
+}
+
+/** Starts a take and waits for its hand, anew where a pause of this machine spoilt what comes before. */
+const begin = async () => {
+  for (let tries = 1; ; tries++) {
+    expect(await start()).toMatchObject({ status: 202 })
+    const begun = feed.told.length
+    const over = () => feed.told.slice(begun).some((t) => t.tell === 'take' && (t.phase === 'stored' || t.phase === 'aborted'))
+    await eventually(() => over() || (now()?.segment === 1 && now()?.phase === 'waiting'))
+    if (!over()) return
+    if (tries === 4) throw new Error(`never waiting: ${JSON.stringify(feed.told.slice(begun))}`)
+  }
+}
+let presses = 0
+/** A press under which they turn, anew where a pause of this machine has let it lapse; with what it is called. */
+const turnThem = async () => {
+  for (let tries = 1; ; tries++) {
+    const name = `press ${presses++}`
+    const lift = press(name)
+    const turns = await eventually(() => rig().turning, 3_000).then(
+      () => true,
+      () => false,
+    )
+    if (turns) return { lift, name }
+    lift()
+    if (tries === 5) throw new Error('they never turn')
+    await waiting()
+  }
 }
 
 /** Presses until the take is stored, anew where a busy machine has let a press lapse: it then waits again after it turned. */
@@ -77,10 +107,9 @@ describe('a take that turns motors', () => {
   })
 
   test('turns them while one press is kept, and no longer', async () => {
-    expect(await start()).toMatchObject({ status: 202 })
-    await waiting()
-    const lift = press('first')
-    await eventually(() => rig().turning)
+    await begin()
+    const { lift, name } = await turnThem()
+    used = name
     lift()
     await eventually(() => !rig().board.drives)
     await waiting()
@@ -90,7 +119,7 @@ describe('a take that turns motors', () => {
   test('a press that was let go of never turns them again, nor does that of somebody else', async () => {
     const joren = await world.signIn('joren')
     const theirs = await joren.live({ job, bench: bench() })
-    const [again, foreign] = [press('first'), press('other', theirs)]
+    const [again, foreign] = [press(used), press('other', theirs)]
     await new Promise((resolve) => setTimeout(resolve, 600))
     expect(rig().board.drives).toBe(false)
     again()
@@ -99,8 +128,7 @@ describe('a take that turns motors', () => {
   })
 
   test('Stop all by anybody ends it, whatever is held', async () => {
-    const lift = press('second')
-    await eventually(() => rig().turning)
+    const { lift } = await turnThem()
     const piet = await world.signIn('piet')
     expect((await piet.post(`/benches/${bench()}/stop`)).status).toBe(200)
     await eventually(() => !rig().board.drives)
@@ -111,14 +139,12 @@ describe('a take that turns motors', () => {
   })
 
   test('a take that is stopped while they run up stops them at once, whatever is held', async () => {
-    const lift = press('while running up')
-    await eventually(() => rig().turning)
+    const { lift } = await turnThem()
     expect((await ines.remove(`/jobs/${job}/takes/running`)).status).toBe(200)
     await eventually(() => !rig().board.drives)
     await eventually(() => now()?.phase === 'aborted')
     lift()
-    expect((await start()).status).toBe(202)
-    await waiting()
+    await begin()
   })
 
   test('held to its end it measures the shift at what the hover draws; nothing that shook was taken for a knock', async () => {
@@ -134,8 +160,7 @@ describe('a take that turns motors', () => {
 
   test('wires close to the compass fail it', async () => {
     rig().airframe.compass.perAmp = [0.9, 0, 0]
-    expect((await start()).status).toBe(202)
-    await waiting()
+    await begin()
     const take = await hold()
     expect(take.findings.find((f) => f.key === 'shift')).toMatchObject({
       verdict: 'fail',
