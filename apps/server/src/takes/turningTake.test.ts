@@ -1,7 +1,7 @@
 import type { TakeBody, TakeTell } from '@taraf/contract'
 import { eventually, makeWorld, type Client, type World } from '../../tests/world'
 
-jest.setTimeout(120_000)
+jest.setTimeout(300_000)
 let world: World
 let ines: Client
 let job: string
@@ -67,7 +67,7 @@ const turnThem = async () => {
     )
     if (turns) return { lift, name }
     lift()
-    if (tries === 5) throw new Error('they never turn')
+    if (tries === 20) throw new Error('they never turn')
     await waiting()
   }
 }
@@ -84,7 +84,7 @@ const hold = async () => {
     await eventually(() => over() !== undefined, 20_000).catch(() => {})
     lift()
     if (over() === 'stored') break
-    if (over() !== 'waiting' || tries === 5)
+    if (over() !== 'waiting' || tries === 40)
       throw new Error(`not stored: ${JSON.stringify(feed.told.slice(from))}; turning: ${rig().turning}`)
   }
   return (await ines.job(job)).entries.at(-1)?.body as TakeBody
