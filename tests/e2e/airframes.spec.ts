@@ -1,5 +1,5 @@
-import { expect, test } from '@playwright/test'
-import { act, signIn } from './bench'
+import { expect } from '@playwright/test'
+import { act, signIn, test } from './bench'
 
 const rows = 'role=listitem'
 

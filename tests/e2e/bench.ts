@@ -1,8 +1,40 @@
 import { execFileSync } from 'node:child_process'
-import { expect, type Page } from '@playwright/test'
+import { randomUUID } from 'node:crypto'
+import { expect, test as base, type APIRequestContext, type Page } from '@playwright/test'
 
 export const passwords = { ines: 'saltmarsh', joren: 'dunegrass', maud: 'springtide', piet: 'oystercatcher' } as const
 export type Login = keyof typeof passwords
+
+/** A test leaves the benches as it would find them: held by nobody, and after a failure as at the start of a day. */
+export const test = base.extend<{ shop: undefined }>({
+  shop: [
+    async ({ playwright, baseURL }, use, info) => {
+      await use(undefined)
+      const request = await playwright.request.newContext({ ...(baseURL === undefined ? {} : { baseURL }) })
+      // A server that was ended is waited for.
+      await expect(() => freeBenches(request, info.status !== info.expectedStatus)).toPass({ timeout: 20_000 })
+      await request.dispose()
+    },
+    { auto: true },
+  ],
+})
+
+const freeBenches = async (request: APIRequestContext, tidy: boolean) => {
+  const failOnStatusCode = true
+  await request.post('/api/session', { data: { login: 'maud', password: passwords.maud }, failOnStatusCode })
+  const benches = (await (await request.get('/api/benches')).json()) as { id: string; heldBy: object | null }[]
+  for (const { id, heldBy } of benches) {
+    if (tidy)
+      for (const act of [
+        { act: 'battery', source: 'none' },
+        { act: 'cable', in: true },
+        { act: 'transmitter', on: false },
+      ])
+        await request.post(`/api/hands/${id}`, { data: act })
+    const headers = { 'idempotency-key': randomUUID() }
+    if (heldBy !== null) await request.delete(`/api/benches/${id}/hold`, { data: {}, headers, failOnStatusCode })
+  }
+}
 
 export const signIn = async (page: Page, login: Login) => {
   await page.goto('/')
@@ -13,6 +45,13 @@ export const signIn = async (page: Page, login: Login) => {
 }
 
 export const act = (page: Page, name: string) => page.getByRole('button', { name, exact: true })
+
+/** Takes a check, for the first time or anew. */
+export const take = (page: Page) =>
+  page
+    .getByRole('button', { name: /^Take it( again)?$/ })
+    .last()
+    .click()
 
 /** Opens, or goes on with, the job card of an airframe. */
 export const openCard = async (page: Page, tag: string) => {
@@ -28,17 +67,29 @@ export const link = async (page: Page, bench: string) => {
 
 export const letGo = (page: Page) => act(page, 'Let go').click()
 
+const openHands = async (page: Page) => {
+  const [closed, open] = [act(page, 'Simulated hands'), act(page, 'Hide the hands')]
+  await expect(closed.or(open).last()).toBeVisible()
+  if ((await open.count()) > 0) return
+  await closed.last().click()
+  await expect(open.last()).toBeVisible()
+}
+
 /** Shows a section of the hands' drawer. */
 export const showHands = async (page: Page, section: 'Hold' | 'Power' | 'Radio' | 'Parts' | 'Look') => {
-  if ((await act(page, 'Simulated hands').count()) > 0) await act(page, 'Simulated hands').last().click()
+  await openHands(page)
   await act(page, `Hands: ${section}`).click()
 }
 
-/** A hand at the simulated bench, by the drawer; nothing where it is done already and that may be. */
-export const hand = async (page: Page, what: string, mayBeDone = false) => {
-  if ((await act(page, 'Simulated hands').count()) > 0) await act(page, 'Simulated hands').last().click()
-  if (mayBeDone && (await act(page, what).count()) === 0) return
+/** A hand at the simulated bench, by the drawer; nothing where it is `done` already, as the drawer's other button says. */
+export const hand = async (page: Page, what: string, done?: string) => {
+  await openHands(page)
+  if (done !== undefined) {
+    await expect(act(page, what).or(act(page, done)).last()).toBeVisible()
+    if ((await act(page, done).count()) > 0) return
+  }
   await act(page, what).last().click()
+  if (done !== undefined) await expect(act(page, done).last()).toBeVisible()
 }
 
 /** A pointer that stays down on a round control until `letUp`. */
@@ -50,6 +101,18 @@ export const holdDown = async (page: Page, name: string) => {
   await page.mouse.down()
 }
 export const letUp = (page: Page) => page.mouse.up()
+
+/** Holds the control under which props are confirmed off, anew where the link was away for a moment and took it with it. */
+export const confirmPropsOff = async (page: Page) => {
+  const props = page.locator('[data-watch=props]').last()
+  await expect(props).toHaveText('not confirmed')
+  await expect(async () => {
+    if ((await props.textContent()) === 'off') return
+    await holdDown(page, 'Hold: props off, nuts off')
+    await expect(props).toHaveText('off', { timeout: 5_000 })
+  }).toPass({ timeout: 40_000 })
+  await letUp(page)
+}
 
 /** The process of a part of the application under test. */
 export const processOf = (part: 'rig' | 'server'): number => {

@@ -1,5 +1,5 @@
-import { expect, test } from '@playwright/test'
-import { act, answerList, giveFile, hand, letGo, link, openCard, signIn } from './bench'
+import { expect } from '@playwright/test'
+import { act, answerList, giveFile, hand, letGo, link, openCard, signIn, take, test } from './bench'
 
 test('settings: what a write spoils is said before, an image is written with its reason, and both are on the card', async ({
   page,
@@ -10,18 +10,18 @@ test('settings: what a write spoils is said before, an image is written with its
   await openCard(page, tag)
   await link(page, bench)
   await page.getByRole('link', { name: /As received/ }).click()
-  await act(page, 'Take it').click()
+  await take(page)
   const passes = () =>
     expect(page.getByRole('region', { name: 'Verdict' }).getByText('pass', { exact: true }).first()).toBeVisible({
       timeout: 15_000,
     })
   await passes()
   await page.getByRole('link', { name: /Identity/ }).click()
-  await act(page, 'Take it').click()
+  await take(page)
   await passes()
 
   await page.getByRole('link', { name: /Firmware/ }).click()
-  await act(page, 'Take it').click()
+  await take(page)
   await passes()
   await act(page, 'shoreline 3.1.2, approved').click()
   await expect(act(page, 'Write shoreline 3.1.2')).toHaveAttribute('aria-disabled', 'true')
@@ -30,7 +30,7 @@ test('settings: what a write spoils is said before, an image is written with its
   await expect(page.getByText('Written, read back, and running: 3.1.2')).toBeVisible({ timeout: 30_000 })
   await expect(page.getByText(/spoiled by entry \d+: firmware shoreline 3\.2\.0 to shoreline 3\.1\.2/).first()).toBeVisible()
   await expect(page.locator('[data-watch=link]').last()).toHaveText('up')
-  await act(page, 'Take it again').click()
+  await take(page)
   await passes()
 
   await page.getByRole('link', { name: /Job card/ }).click()
@@ -62,12 +62,13 @@ test('settings: what a write spoils is said before, an image is written with its
 
 test('an open item is kept on the card; first power that never came keeps nothing', async ({ page }, info) => {
   const [tag, bench] = info.project.name === 'phone' ? ['N4-031', 'North bench'] : ['Y6-006', 'Lathe bench']
+  const stickers = `stickers for ${info.project.name}, try ${info.retry + 1}`
   await signIn(page, 'joren')
   await openCard(page, tag)
   await act(page, 'Leave something open').click()
-  await page.getByLabel('What is left').fill(`stickers for ${info.project.name}`)
+  await page.getByLabel('What is left').fill(stickers)
   await act(page, 'Put it on the card').click()
-  await expect(page.getByRole('region', { name: 'Open items' }).getByText(`stickers for ${info.project.name}`)).toBeVisible()
+  await expect(page.getByRole('region', { name: 'Open items' }).getByText(stickers)).toBeVisible()
   await link(page, bench)
   const why = page.getByText('A nut left on a shaft is thrown by the first motor that turns.')
   await page.getByRole('link', { name: /By eye/ }).click()
@@ -89,14 +90,11 @@ test('an open item is kept on the card; first power that never came keeps nothin
   const dot = 'iVBORw0KGgoAAAANSUhEUgAAAAEAAAABCAYAAAAfFcSJAAAADUlEQVR42mNk+M9QDwADhgGAWjR9awAAAABJRU5ErkJggg=='
   await giveFile(page, 'leads.png', Buffer.from(dot, 'base64'), photo)
   await expect(leads.getByRole('img', { name: 'As it was seen' })).toBeVisible()
-  await page
-    .getByRole('button', { name: /^Take it/ })
-    .last()
-    .click()
+  await take(page)
   await expect(page.getByRole('region', { name: 'Verdict' }).getByText('pass', { exact: true }).first()).toBeVisible()
   // Nobody plugs the battery in: it says so in the end, and stopped it keeps nothing.
   await page.getByRole('link', { name: /First power/ }).click()
-  await act(page, 'Take it').click()
+  await take(page)
   await expect(page.getByText(/Plug the battery in through the limiter/).last()).toBeVisible()
   await act(page, 'Stop the take').click()
   await expect(page.getByText('nothing taken yet').last()).toBeVisible()

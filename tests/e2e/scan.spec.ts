@@ -1,8 +1,8 @@
 import { writeFileSync } from 'node:fs'
-import { chromium, expect, test, type Page } from '@playwright/test'
+import { chromium, expect, type Page } from '@playwright/test'
 import { create } from 'qrcode'
 import { launchOptions } from '../../scripts/lib/chromium.mjs'
-import { act, signIn } from './bench'
+import { act, signIn, test } from './bench'
 
 const [width, height, dot] = [640, 480, 8]
 
