@@ -11,6 +11,7 @@ const babel = [
 const forWeb = ['babel-jest', { configFile: './babel.config.cjs', caller: { name: 'metro', bundler: 'metro', platform: 'web' } }]
 const plain = {
   testEnvironment: 'node',
+  setupFiles: ['<rootDir>/tests/drawnCases.cjs'],
   transform: { '\\.[cm]?[jt]sx?$': babel },
   transformIgnorePatterns: ['\\.cjs$', '/node_modules/(?!(canonicalize|pure-rand|pony-cause|@noble|@taraf)/)'],
   moduleFileExtensions: ['ts', 'tsx', 'mjs', 'cjs', 'js', 'json'],
@@ -32,7 +33,7 @@ module.exports = {
       transformIgnorePatterns: [
         '/node_modules/(?!((jest-)?react-native|@react-native|expo|@expo|@tamagui|tamagui|react-redux|@reduxjs|immer|@taraf|standard-navigation))',
       ],
-      setupFiles: ['<rootDir>/apps/bench/tests/setup.ts'],
+      setupFiles: ['<rootDir>/apps/bench/tests/setup.ts', '<rootDir>/tests/drawnCases.cjs'],
     },
     {
       ...plain,
