@@ -2,6 +2,7 @@ import { randomUUID } from 'node:crypto'
 import type { AddressInfo } from 'node:net'
 import type { JobView, LiveTell, Problem, Sheet } from '@taraf/contract'
 import { demoShop, rigOf, sheetOf, type RigOrder } from '@taraf/demo'
+import type { Rig } from '@taraf/rig'
 import { rigServer } from '@taraf/rig-process'
 import { pino, type Logger } from 'pino'
 import { Sequelize } from 'sequelize'
@@ -84,13 +85,10 @@ export const makeWorld = async (
     })
   }
 
-  const rigs = new Map(
-    Object.entries(faults).map(([key, spoil], i) => [
-      key,
-      rigOf({ type: sheet.type, board: `TB-${i + 1}`, seed: 40 + i, spoil }, demoShop(new Date())),
-    ]),
-  )
-  const rig = rigServer(rigs)
+  const rigs = {} as Record<keyof typeof faults, Rig>
+  for (const [i, key] of (['sound', 'faulty'] as const).entries())
+    rigs[key] = rigOf({ type: sheet.type, board: `TB-${i + 1}`, seed: 40 + i, spoil: faults[key] }, demoShop(new Date()))
+  const rig = rigServer(new Map(Object.entries(rigs)))
   await new Promise<void>((resolve) => rig.server.listen(0, '127.0.0.1', resolve))
   const rigPort = (rig.server.address() as AddressInfo).port
 

@@ -5,7 +5,8 @@ import { useStore } from 'react-redux'
 import { Feed } from '../../src/live/feed'
 import { FeedProvider } from '../../src/live/FeedProvider'
 import { Loading, ProblemNotice } from '../../src/parts/Notice'
-import { problemOf, useMeQuery } from '../../src/store/api'
+import { problemOf } from '../../src/store/api'
+import { useMeQuery } from '../../src/store/people'
 import type { Store } from '../../src/store/store'
 
 export default function SignedIn() {

@@ -1,6 +1,8 @@
 import type { HandAct } from '@taraf/contract'
 import { useCallback, useRef } from 'react'
-import { problemOf, useActHandsMutation, useMeQuery } from '../store/api'
+import { problemOf } from '../store/api'
+import { useActHandsMutation } from '../store/benches'
+import { useMeQuery } from '../store/people'
 
 /** Acts of the simulated hands on one bench. A drag sends its newest place only, and waits for the one before to be done. */
 export const useHands = (bench: string) => {

@@ -1,6 +1,6 @@
 import { useEffect, useRef } from 'react'
 import { View } from '@tamagui/core'
-import { useStopAllMutation } from '../store/api'
+import { useStopAllMutation } from '../store/benches'
 import { Words } from './type'
 
 /** Ends whatever turns or is armed on the bench, in one tap; by the space bar too while anything does. */

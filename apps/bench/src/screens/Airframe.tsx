@@ -8,7 +8,9 @@ import { Screen } from '../parts/Screen'
 import { OverallMark } from '../parts/StandingMark'
 import { Column, Paper, Reading, Row, Words } from '../parts/type'
 import { sheetPath } from '../sheets/sheetPath'
-import { problemOf, useAirframeQuery, useMeQuery, useOpenJobMutation } from '../store/api'
+import { useAirframeQuery, useOpenJobMutation } from '../store/airframes'
+import { problemOf } from '../store/api'
+import { useMeQuery } from '../store/people'
 import { BuiltFrom } from './BuiltFrom'
 
 /** One airframe: what it is, and its job cards. */

@@ -7,7 +7,9 @@ import { Field } from '../parts/Field'
 import { Loading, Notice, ProblemNotice } from '../parts/Notice'
 import { Screen } from '../parts/Screen'
 import { Column, Paper, Row, Words } from '../parts/type'
-import { problemOf, useBatchNotesQuery, useMeQuery, useWriteNoteMutation } from '../store/api'
+import { useBatchNotesQuery, useWriteNoteMutation } from '../store/airframes'
+import { problemOf } from '../store/api'
+import { useMeQuery } from '../store/people'
 import { useDraft } from '../store/useDraft'
 
 const empty: BatchNoteRequest = { part: '', lotFrom: '', lotTo: '', defect: '', inspection: '' }

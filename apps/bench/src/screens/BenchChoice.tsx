@@ -3,7 +3,9 @@ import { Act } from '../parts/Act'
 import { dateWords } from '../parts/dates'
 import { Loading, Notice, ProblemNotice } from '../parts/Notice'
 import { Column, Paper, Reading, Row, Words } from '../parts/type'
-import { problemOf, useBenchesQuery, useHoldMutation, useMeQuery, useReleaseMutation } from '../store/api'
+import { problemOf } from '../store/api'
+import { useBenchesQuery, useHoldMutation, useReleaseMutation } from '../store/benches'
+import { useMeQuery } from '../store/people'
 import { useLiveState } from '../store/store'
 
 /** Links the job card to a bench, says how the link stands, and lets go of it again. */

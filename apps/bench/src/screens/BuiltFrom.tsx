@@ -4,7 +4,10 @@ import { Act } from '../parts/Act'
 import { Field } from '../parts/Field'
 import { ProblemNotice } from '../parts/Notice'
 import { Column, Paper, Reading, Row, Words } from '../parts/type'
-import { problemOf, useChangePartsMutation, useGiveSheetMutation, useMeQuery, useSheetsQuery } from '../store/api'
+import { useChangePartsMutation, useGiveSheetMutation } from '../store/airframes'
+import { problemOf } from '../store/api'
+import { useMeQuery } from '../store/people'
+import { useSheetsQuery } from '../store/sheets'
 import { PartsForm } from './PartsForm'
 
 /** What an airframe was built from, with serials and lots; parts that were replaced are entered here. */

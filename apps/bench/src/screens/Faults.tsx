@@ -8,7 +8,7 @@ import { Screen } from '../parts/Screen'
 import { Signals } from '../parts/Signals'
 import { StandingMark } from '../parts/StandingMark'
 import { Column, Paper, Row, Words } from '../parts/type'
-import { useJobQuery } from '../store/api'
+import { useJobQuery } from '../store/jobs'
 
 /** From what is seen to the causes in the order worth trying, each with the check that proves it. */
 export const Faults = () => {

@@ -4,7 +4,8 @@ import { Code } from '../parts/Code'
 import { Loading, ProblemNotice } from '../parts/Notice'
 import { Screen } from '../parts/Screen'
 import { Column, Reading, Row, Words } from '../parts/type'
-import { problemOf, useAirframeQuery } from '../store/api'
+import { useAirframeQuery } from '../store/airframes'
+import { problemOf } from '../store/api'
 
 /** The label of an airframe: its tag to read and to scan. */
 export const Label = () => {

@@ -6,7 +6,9 @@ import { Choices } from '../parts/Choices'
 import { Field } from '../parts/Field'
 import { Notice, ProblemNotice } from '../parts/Notice'
 import { Column, Paper, Row, Words } from '../parts/type'
-import { problemOf, useAddItemMutation, useCloseItemMutation, useMeQuery, useParkMutation, useResumeMutation } from '../store/api'
+import { problemOf } from '../store/api'
+import { useAddItemMutation, useCloseItemMutation, useParkMutation, useResumeMutation } from '../store/jobs'
+import { useMeQuery } from '../store/people'
 
 const kindWords: Readonly<Record<OpenItem['what'], string>> = {
   open: 'Left open',

@@ -11,14 +11,9 @@ import { Notice, ProblemNotice } from '../parts/Notice'
 import { pickFile } from '../parts/pickFile'
 import { Screen } from '../parts/Screen'
 import { Column, Paper, Reading, Row, Words } from '../parts/type'
-import {
-  problemOf,
-  useImportAirframesMutation,
-  usePreviewAirframesMutation,
-  useRegisterMutation,
-  useSheetQuery,
-  useSheetsQuery,
-} from '../store/api'
+import { useImportAirframesMutation, usePreviewAirframesMutation, useRegisterMutation } from '../store/airframes'
+import { problemOf } from '../store/api'
+import { useSheetQuery, useSheetsQuery } from '../store/sheets'
 import { PartsForm } from './PartsForm'
 
 /** Registering airframes: one, a series by its tags, or a file of them. */

@@ -7,7 +7,8 @@ import { Field } from '../parts/Field'
 import { ProblemNotice } from '../parts/Notice'
 import { Column, Paper, Words } from '../parts/type'
 import { placeWithin } from './placeWithin'
-import { api, problemOf, useSignInMutation } from '../store/api'
+import { problemOf } from '../store/api'
+import { peopleApi, useSignInMutation } from '../store/people'
 import type { Store } from '../store/store'
 
 export const SignIn = () => {
@@ -22,7 +23,7 @@ export const SignIn = () => {
     if (!ready) return
     const result = await signIn({ login: login.trim(), password })
     if ('error' in result) return
-    dispatch(api.util.upsertQueryData('me', undefined, result.data))
+    dispatch(peopleApi.util.upsertQueryData('me', undefined, result.data))
     router.replace(placeWithin(to) as '/')
   }
   return (

@@ -3,7 +3,8 @@ import { ProblemNotice } from '../parts/Notice'
 import { SpreadRule } from '../parts/SpreadRule'
 import { Column, Paper, Words } from '../parts/type'
 import type { Panel } from '../stations/panel'
-import { problemOf, useEarlierQuery } from '../store/api'
+import { problemOf } from '../store/api'
+import { useEarlierQuery } from '../store/jobs'
 import { takesOf, wordsFor, type TakeEntry } from './Verdict'
 
 export interface SpreadLine {

@@ -5,7 +5,8 @@ import { ProblemNotice } from '../parts/Notice'
 import { StandingMark, StandingShape } from '../parts/StandingMark'
 import { Column, Paper, Reading, Row, Words } from '../parts/type'
 import type { Panel } from '../stations/panel'
-import { problemOf, useApplyRemedyMutation } from '../store/api'
+import { problemOf } from '../store/api'
+import { useApplyRemedyMutation } from '../store/jobs'
 import { standingWords } from './JobCard'
 
 export type TakeEntry = StoredEntry & { body: TakeBody }

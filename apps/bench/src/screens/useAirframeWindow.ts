@@ -1,7 +1,7 @@
 import type { AirframeQuery, AirframeRow } from '@taraf/contract'
 import { useCallback, useEffect, useState } from 'react'
 import { useDispatch, useSelector } from 'react-redux'
-import { api } from '../store/api'
+import { airframesApi } from '../store/airframes'
 import type { State, Store } from '../store/store'
 
 const pageRows = 100
@@ -30,13 +30,13 @@ export const useAirframeWindow = (filter: Filter) => {
   useEffect(() => {
     // The first page is always read: it alone tells the total of any filter.
     const reads = [...new Set([0, ...pagesOf(range.first, range.last)])].map((page) =>
-      dispatch(api.endpoints.airframes.initiate(argsOf(page))),
+      dispatch(airframesApi.endpoints.airframes.initiate(argsOf(page))),
     )
     return () => reads.forEach((read) => read.unsubscribe())
   }, [argsOf, dispatch, range.first, range.last])
 
-  const cached = useSelector((state: State) => state[api.reducerPath])
-  const pageAt = (page: number) => api.endpoints.airframes.select(argsOf(page))({ [api.reducerPath]: cached })
+  const cached = useSelector((state: State) => state[airframesApi.reducerPath])
+  const pageAt = (page: number) => airframesApi.endpoints.airframes.select(argsOf(page))({ [airframesApi.reducerPath]: cached })
   const start = pageAt(0)
   return {
     total: start.data?.total ?? null,
@@ -46,7 +46,7 @@ export const useAirframeWindow = (filter: Filter) => {
       (from: number, to: number) => setRange((now) => (now.first === from && now.last === to ? now : { first: from, last: to })),
       [],
     ),
-    refetch: () => void dispatch(api.endpoints.airframes.initiate(argsOf(0), { forceRefetch: true })),
+    refetch: () => void dispatch(airframesApi.endpoints.airframes.initiate(argsOf(0), { forceRefetch: true })),
   }
 }
 

@@ -1,11 +1,11 @@
+import { problemOf } from '../store/api'
 import {
-  problemOf,
   useApplyRemedyMutation,
   useJobQuery,
   useNextSegmentMutation,
   useStartTakeMutation,
   useStopTakeMutation,
-} from '../store/api'
+} from '../store/jobs'
 import { useLiveState } from '../store/store'
 import { canDo, remediesOf, takesOf } from './Verdict'
 

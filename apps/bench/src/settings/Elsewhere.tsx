@@ -6,7 +6,8 @@ import { Field } from '../parts/Field'
 import { Notice, ProblemNotice } from '../parts/Notice'
 import { pickFile, saveFile } from '../parts/pickFile'
 import { Column, Paper, Row, Words } from '../parts/type'
-import { problemOf, useClearSettingsMutation, useLazySettingsOfTakeQuery, useReadSettingsMutation } from '../store/api'
+import { problemOf } from '../store/api'
+import { useClearSettingsMutation, useLazySettingsOfTakeQuery, useReadSettingsMutation } from '../store/boards'
 import type { StagedProps } from './Staged'
 
 /** A settings file says for what firmware it is: a number may mean something else to another. */

@@ -5,7 +5,8 @@ import { Act } from '../parts/Act'
 import { Field } from '../parts/Field'
 import { Notice, ProblemNotice } from '../parts/Notice'
 import { Paper, Reading, Row, Words } from '../parts/type'
-import { problemOf, useWriteSettingsMutation } from '../store/api'
+import { problemOf } from '../store/api'
+import { useWriteSettingsMutation } from '../store/boards'
 
 export interface StagedProps {
   readonly job: JobView

@@ -10,7 +10,9 @@ import { saveFile } from '../parts/pickFile'
 import { Plan } from '../parts/Plan'
 import { Screen } from '../parts/Screen'
 import { Column, Paper, Reading, Row, Words } from '../parts/type'
-import { problemOf, useMeQuery, useSheetQuery } from '../store/api'
+import { problemOf } from '../store/api'
+import { useMeQuery } from '../store/people'
+import { useSheetQuery } from '../store/sheets'
 import { sheetPath } from './sheetPath'
 
 /** One version of a build sheet, whole, and what it changed. */

@@ -6,7 +6,9 @@ import { Loading, Notice, ProblemNotice } from '../parts/Notice'
 import { pickFile } from '../parts/pickFile'
 import { Screen } from '../parts/Screen'
 import { Column, Paper, Row, Words } from '../parts/type'
-import { problemOf, useMakeSheetMutation, useMeQuery, useSheetsQuery } from '../store/api'
+import { problemOf } from '../store/api'
+import { useMeQuery } from '../store/people'
+import { useMakeSheetMutation, useSheetsQuery } from '../store/sheets'
 import { sheetPath } from './sheetPath'
 
 /** The build sheets of the shop, the newest version of each. */

@@ -3,7 +3,7 @@ import { checkById, segmentsOf } from '@taraf/core'
 import { MarkPad } from '../parts/MarkPad'
 import { PoseFigure } from '../parts/PoseFigure'
 import { Column, Reading, Row, Words } from '../parts/type'
-import { useNextSegmentMutation } from '../store/api'
+import { useNextSegmentMutation } from '../store/jobs'
 import { useLiveState } from '../store/store'
 
 const laid = { rollDeg: 0, pitchDeg: 0, leastDeg: 0 }

@@ -1,5 +1,9 @@
 import { makeProblem } from '@taraf/contract'
-import { api, problemOf } from './api'
+import { airframesApi } from './airframes'
+import { problemOf } from './api'
+import { benchesApi } from './benches'
+import { jobsApi } from './jobs'
+import { peopleApi } from './people'
 import { makeStore, viewChanged } from './store'
 
 interface Sent {
@@ -24,7 +28,7 @@ const down = () => Promise.reject(new TypeError('Failed to fetch'))
 describe('calling the server', () => {
   test('a write whose answer is lost is sent again with the same key', async () => {
     answer(down, ok({ id: 'j' }))
-    const result = await makeStore().dispatch(api.endpoints.openJob.initiate('N4 1'))
+    const result = await makeStore().dispatch(airframesApi.endpoints.openJob.initiate('N4 1'))
     expect(result.data).toEqual({ id: 'j' })
     expect(sent.map((s) => s.url)).toEqual(['/api/airframes/N4%201/jobs', '/api/airframes/N4%201/jobs'])
     expect(sent[0]?.key).toBe(sent[1]?.key)
@@ -34,16 +38,16 @@ describe('calling the server', () => {
   test('two acts have two keys; a read has none', async () => {
     answer(ok(null))
     const { dispatch } = makeStore()
-    await dispatch(api.endpoints.startTake.initiate({ job: 'j', check: 'c' }))
-    await dispatch(api.endpoints.startTake.initiate({ job: 'j', check: 'c' }))
+    await dispatch(jobsApi.endpoints.startTake.initiate({ job: 'j', check: 'c' }))
+    await dispatch(jobsApi.endpoints.startTake.initiate({ job: 'j', check: 'c' }))
     expect(sent[0]?.key).not.toBe(sent[1]?.key)
-    await dispatch(api.endpoints.benches.initiate())
+    await dispatch(benchesApi.endpoints.benches.initiate())
     expect(sent[2]?.key).toBeUndefined()
   })
 
   test('a refusal is its problem, at once', async () => {
     answer(refused(makeProblem('bench-held', 'Ines holds it.')))
-    const { error } = await makeStore().dispatch(api.endpoints.hold.initiate({ bench: 'b', job: 'j' }))
+    const { error } = await makeStore().dispatch(benchesApi.endpoints.hold.initiate({ bench: 'b', job: 'j' }))
     expect(problemOf(error)).toMatchObject({
       type: '/problems/bench-held',
       detail: 'Ines holds it.',
@@ -54,7 +58,7 @@ describe('calling the server', () => {
 
   test('a server that is away is said, after three tries', async () => {
     answer(down)
-    const { error } = await makeStore().dispatch(api.endpoints.me.initiate())
+    const { error } = await makeStore().dispatch(peopleApi.endpoints.me.initiate())
     expect(problemOf(error)).toMatchObject({
       type: '/problems/no-server',
       todo: expect.stringContaining('Nothing is lost') as string,
@@ -64,7 +68,7 @@ describe('calling the server', () => {
 
   test('an answer that is not as the contract says is never shown as data', async () => {
     answer(ok({ total: 'many', rows: [] }))
-    const result = await makeStore().dispatch(api.endpoints.airframes.initiate({}))
+    const result = await makeStore().dispatch(airframesApi.endpoints.airframes.initiate({}))
     expect(result.data).toBeUndefined()
     expect(problemOf(result.error)?.detail).toContain('malformed')
   })

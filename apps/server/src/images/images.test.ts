@@ -8,11 +8,7 @@ let ines: Client
 let maud: Client
 let job: string
 let good: ImageView
-const rig = () => {
-  const found = world.rigs.get('sound')
-  if (found === undefined) throw new Error('no rig')
-  return found
-}
+const rig = () => world.rigs.sound
 const upload = <Body = Problem>(hex: string | Buffer, file = 'image.hex') =>
   ines.upload<Body>(`/images?file=${encodeURIComponent(file)}`, Buffer.from(hex))
 
@@ -90,23 +86,23 @@ describe('writing one to a board', () => {
 
   test('cut off by the cable it stays in its loader, says so, takes nothing else, and goes on to its end', async () => {
     const { tells, socket } = await watch()
-    const cut = world.rigs.get('sound')?.board.loader
-    const write = cut?.write.bind(cut)
+    const cut = rig().board.loader
+    const write = cut.write.bind(cut)
     let blocks = 0
     // The cable comes out in the middle of a block: half of it is in the flash.
-    Object.assign(cut ?? {}, {
+    Object.assign(cut, {
       write: (address: number, data: Uint8Array) => {
         blocks += 1
         if (blocks === 40) {
-          write?.(address, data.subarray(0, 300))
+          write(address, data.subarray(0, 300))
           setImmediate(() => void ines.post(`/hands/${world.benches.sound}`, { act: 'cable', in: false }))
         }
-        return blocks >= 40 ? 'address' : write?.(address, data)
+        return blocks >= 40 ? 'address' : write(address, data)
       },
     })
     expect((await ines.post(`/jobs/${job}/image`, { sha256: good.sha256, reason: 'too old' })).status).toBe(202)
     await eventually(() => tells().at(-1)?.phase === 'failed', 20_000)
-    Object.assign(cut ?? {}, { write })
+    Object.assign(cut, { write })
     await ines.post(`/hands/${world.benches.sound}`, { act: 'cable', in: true })
     await ines.untilLinked(job)
     expect(rig().board.loader.loading).toBe(true)
@@ -115,7 +111,7 @@ describe('writing one to a board', () => {
     expect(waits.body).toMatchObject({ verdict: 'fail', findings: [{ value: 'none: the board waits in its loader' }] })
 
     blocks = 0
-    Object.assign(cut ?? {}, { write: (address: number, data: Uint8Array) => ((blocks += 1), write?.(address, data)) })
+    Object.assign(cut, { write: (address: number, data: Uint8Array) => ((blocks += 1), write(address, data)) })
     const before = tells().length
     expect((await ines.post(`/jobs/${job}/image`, { sha256: good.sha256, reason: 'too old' })).status).toBe(202)
     await eventually(

@@ -93,17 +93,17 @@ test('the settings of an earlier take can be read, to go back to them', async ()
 test('what a lost link left in force without being saved is put back when the board is there again', async () => {
   const hands = async (act: object) => expect((await ines.post(`/hands/${world.benches.sound}`, act)).status).toBe(200)
   const live = async () => (await view()).settings.find((s) => s.name === 'compass.bus')
-  const rig = world.rigs.get('sound')
+  const { board } = world.rigs.sound
   const was = await live()
   // On its battery the board runs on while the cable is out.
   await hands({ act: 'battery', source: 'pack' })
   await hands({ act: 'cable', in: false })
-  expect(rig?.board.settings.write({ 'compass.bus': 1 - (was?.saved ?? 0) })).toBeNull()
-  const [before, boots] = [(await ines.job(job)).entries.length, rig?.board.boots]
+  expect(board.settings.write({ 'compass.bus': 1 - (was?.saved ?? 0) })).toBeNull()
+  const [before, boots] = [(await ines.job(job)).entries.length, board.boots]
   await hands({ act: 'cable', in: true })
   await ines.untilLinked(job)
   await eventually(async () => (await live())?.value === was?.saved)
-  expect(rig?.board.boots).toBe(boots)
+  expect(board.boots).toBe(boots)
   expect((await ines.job(job)).entries.length).toBe(before)
   await hands({ act: 'battery', source: 'none' })
 })

@@ -7,11 +7,7 @@ let world: World
 let ines: Client
 let job: string
 const bench = () => world.benches.sound
-const rig = () => {
-  const found = world.rigs.get('sound')
-  if (found === undefined) throw new Error('no rig')
-  return found
-}
+const rig = () => world.rigs.sound
 beforeAll(async () => {
   world = await makeWorld([], 'L4', true)
   ines = await world.signIn('ines')

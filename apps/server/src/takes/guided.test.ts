@@ -10,8 +10,7 @@ const bench = () => world.benches.sound
 beforeAll(async () => {
   world = await makeWorld([])
   ines = await world.signIn('ines')
-  const rig = world.rigs.get('sound')
-  if (rig !== undefined) rig.airframe.board.mounting = { roll: 0, pitch: 0, yaw: -Math.PI / 2 }
+  world.rigs.sound.airframe.board.mounting = { roll: 0, pitch: 0, yaw: -Math.PI / 2 }
   job = await ines.begin('T-001', bench())
   expect((await ines.take(job, 'sensors.gyroRest')).body).toMatchObject({ verdict: 'pass' })
   feed = await ines.live({ job, bench: bench() })

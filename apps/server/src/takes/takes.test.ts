@@ -109,9 +109,9 @@ describe('one faulty airframe from bench to handover', () => {
 
   test('a setting that was changed elsewhere is found when the board is linked again', async () => {
     await ines.remove(`/benches/${bench()}/hold`)
-    const rig = world.rigs.get('faulty')
-    rig?.board.settings.write({ 'level.pitch': 4 })
-    rig?.board.settings.save()
+    const { settings } = world.rigs.faulty.board
+    settings.write({ 'level.pitch': 4 })
+    settings.save()
     await ines.post(`/benches/${bench()}/hold`, { job })
     await eventually(
       async () =>
@@ -230,7 +230,7 @@ describe('what can go wrong with a take', () => {
     await new Promise((resolve) => setTimeout(resolve, 1500))
     const before = (await ines.job(job)).entries.length
     const lostAt = Date.now()
-    world.rigs.get('sound')?.restart()
+    world.rigs.sound.restart()
     // A board that starts anew drops its link.
     await eventually(async () => (await ines.job(job)).entries.length > before)
     const last = (await ines.job(job)).entries.at(-1)

@@ -7,11 +7,7 @@ let ines: Client
 let job: string
 let feed: Awaited<ReturnType<Client['live']>>
 const bench = () => world.benches.sound
-const rig = () => {
-  const found = world.rigs.get('sound')
-  if (found === undefined) throw new Error('no rig')
-  return found
-}
+const rig = () => world.rigs.sound
 /** A press that turned them once. */
 let used = ''
 const others = [

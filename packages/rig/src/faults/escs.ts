@@ -1,15 +1,6 @@
 import type { EscSettings } from '../drive/drive'
-import type { Rig } from '../rig'
 import { soundEsc } from '../sound'
-import { someOutput, wiredOutputs, wrongSettings, type Fault, type Site } from './fault'
-
-const escAt = ({ airframe }: Site, output: number) => airframe.drives[output - 1]?.esc
-/** The outputs whose ESC is as a fault makes it. */
-const outputsWhere = ({ airframe }: Rig, is: (esc: ReturnType<typeof soundEsc>) => boolean): number[] =>
-  wiredOutputs(airframe).filter((output) => {
-    const esc = airframe.drives[output - 1]?.esc
-    return esc !== undefined && is(esc)
-  })
+import { driveAt, oneDrive, outputsWhere, someOutput, wiredOutputs, wrongSettings, type Fault } from './fault'
 
 /** One setting of one ESC, or of all, that is not as the sheet wants it. */
 const escSetting = (id: string, where: string, shows: string, name: keyof EscSettings, wrong: number, all: boolean): Fault => {
@@ -24,35 +15,34 @@ const escSetting = (id: string, where: string, shows: string, name: keyof EscSet
     likelihood: 0.02,
     inject: (site) => {
       for (const output of all ? wiredOutputs(site.airframe) : [someOutput(site)]) {
-        const esc = escAt(site, output)
+        const esc = driveAt(site, output)?.esc
         if (esc === undefined) continue
         esc.settings = { ...esc.settings, [name]: wrong }
         esc.saved = { ...esc.saved, [name]: wrong }
       }
     },
-    isIn: (rig) => outputsWhere(rig, (esc) => esc.settings[name] !== right || esc.saved[name] !== right).length > 0,
-    mend: (rig) => ({ escs: { outputs: outputsWhere(rig, (esc) => esc.settings[name] !== right), settings: { [name]: right } } }),
+    isIn: (rig) => outputsWhere(rig, ({ esc }) => esc.settings[name] !== right || esc.saved[name] !== right).length > 0,
+    mend: (rig) => ({
+      escs: { outputs: outputsWhere(rig, ({ esc }) => esc.settings[name] !== right), settings: { [name]: right } },
+    }),
   }
 }
 
 export const escFaults: readonly Fault[] = [
-  {
-    id: 'escs.missing',
-    station: 'escs',
-    where: 'plug of one ESC, not home or with a bent pin',
-    shows: 'one ESC fewer than fitted is found',
-    caughtBy: 'escs.found',
-    remedy: 'reseat the plug of that output',
-    likelihood: 0.03,
-    inject: (site) => {
-      const esc = escAt(site, someOutput(site))
-      if (esc) esc.plug = 'silent'
+  oneDrive(
+    {
+      id: 'escs.missing',
+      station: 'escs',
+      where: 'plug of one ESC, not home or with a bent pin',
+      shows: 'one ESC fewer than fitted is found',
+      caughtBy: 'escs.found',
+      remedy: 'reseat the plug of that output',
+      likelihood: 0.03,
     },
-    isIn: (rig) => outputsWhere(rig, (esc) => esc.plug === 'silent').length > 0,
-    mend: (rig) => ({
-      acts: outputsWhere(rig, (esc) => esc.plug === 'silent').map((output) => ({ act: 'reseat esc' as const, output })),
-    }),
-  },
+    'reseat esc',
+    ({ esc }) => void (esc.plug = 'silent'),
+    ({ esc }) => esc.plug === 'silent',
+  ),
   escSetting('escs.brake', 'brake of one ESC', 'its rotor stops dead instead of coasting', 'brake', 1, false),
   escSetting(
     'escs.lowVoltageCut',
@@ -83,60 +73,48 @@ export const escFaults: readonly Fault[] = [
     { 'esc.signal': 6 },
     { 'esc.signal': 4 },
   ),
-  {
-    id: 'escs.oldEsc',
-    station: 'escs',
-    where: 'one ESC of an older make',
-    shows: 'it understands analogue signals only and is silent on the digital one',
-    caughtBy: 'escs.signal',
-    remedy: 'replace the ESC',
-    likelihood: 0.01,
-    inject: (site) => {
-      const esc = escAt(site, someOutput(site))
-      if (esc) esc.understands = ['PWM', 'OneShot125']
+  oneDrive(
+    {
+      id: 'escs.oldEsc',
+      station: 'escs',
+      where: 'one ESC of an older make',
+      shows: 'it understands analogue signals only and is silent on the digital one',
+      caughtBy: 'escs.signal',
+      remedy: 'replace the ESC',
+      likelihood: 0.01,
     },
-    isIn: (rig) => outputsWhere(rig, (esc) => !esc.understands.includes('DShot300')).length > 0,
-    mend: (rig) => ({
-      acts: outputsWhere(rig, (esc) => !esc.understands.includes('DShot300')).map((output) => ({
-        act: 'replace esc' as const,
-        output,
-      })),
-    }),
-  },
-  {
-    id: 'escs.replyErrors',
-    station: 'escs',
-    where: 'signal lead of one ESC along a power lead',
-    shows: 'over 1 % of its replies are bad',
-    caughtBy: 'escs.data',
-    remedy: 'replace the ESC and its lead',
-    likelihood: 0.02,
-    inject: (site) => {
-      const esc = escAt(site, someOutput(site))
-      if (esc) esc.replyErrors = site.beyond(0.01, 0.001, 3)
+    'replace esc',
+    ({ esc }) => void (esc.understands = ['PWM', 'OneShot125']),
+    ({ esc }) => !esc.understands.includes('DShot300'),
+  ),
+  oneDrive(
+    {
+      id: 'escs.replyErrors',
+      station: 'escs',
+      where: 'signal lead of one ESC along a power lead',
+      shows: 'over 1 % of its replies are bad',
+      caughtBy: 'escs.data',
+      remedy: 'replace the ESC and its lead',
+      likelihood: 0.02,
     },
-    isIn: (rig) => outputsWhere(rig, (esc) => esc.replyErrors > 0.01).length > 0,
-    mend: (rig) => ({
-      acts: outputsWhere(rig, (esc) => esc.replyErrors > 0.01).map((output) => ({ act: 'replace esc' as const, output })),
-    }),
-  },
-  {
-    id: 'escs.forgets',
-    station: 'escs',
-    where: 'memory of one ESC',
-    shows: 'what was written is gone after the battery was off',
-    caughtBy: 'escs.settings',
-    remedy: 'replace the ESC',
-    likelihood: 0.005,
-    inject: (site) => {
-      const esc = escAt(site, someOutput(site))
-      if (esc) Object.assign(esc, { keepsSettings: false, saved: { ...esc.saved, timingDeg: 22 } })
+    'replace esc',
+    ({ esc }, site) => void (esc.replyErrors = site.beyond(0.01, 0.001, 3)),
+    ({ esc }) => esc.replyErrors > 0.01,
+  ),
+  oneDrive(
+    {
+      id: 'escs.forgets',
+      station: 'escs',
+      where: 'memory of one ESC',
+      shows: 'what was written is gone after the battery was off',
+      caughtBy: 'escs.settings',
+      remedy: 'replace the ESC',
+      likelihood: 0.005,
     },
-    isIn: (rig) => outputsWhere(rig, (esc) => !esc.keepsSettings).length > 0,
-    mend: (rig) => ({
-      acts: outputsWhere(rig, (esc) => !esc.keepsSettings).map((output) => ({ act: 'replace esc' as const, output })),
-    }),
-  },
+    'replace esc',
+    ({ esc }) => void Object.assign(esc, { keepsSettings: false, saved: { ...esc.saved, timingDeg: 22 } }),
+    ({ esc }) => !esc.keepsSettings,
+  ),
   {
     ...wrongSettings(
       {

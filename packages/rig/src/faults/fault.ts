@@ -1,6 +1,6 @@
 import type { HandAct, Settings } from '@taraf/contract'
 import type { Airframe, Firmware } from '../airframe'
-import type { EscSettings } from '../drive/drive'
+import type { DriveBuild, EscSettings } from '../drive/drive'
 import type { Random } from '../random'
 import type { Rig } from '../rig'
 
@@ -75,8 +75,30 @@ export const wrongSettings = (
   mend: () => ({ settings: right }),
 })
 
+/** Something of the drive on one output, as `is` finds it; one act of the hands at that output mends it. */
+export const oneDrive = (
+  fault: Omit<Fault, 'inject' | 'isIn' | 'mend'>,
+  act: 'reseat esc' | 'replace esc' | 'replace motor',
+  spoil: (drive: DriveBuild, site: Site) => void,
+  is: (drive: DriveBuild, rig: Rig) => boolean,
+): Fault => ({
+  ...fault,
+  inject: (site) => {
+    const drive = driveAt(site, someOutput(site))
+    if (drive !== null) spoil(drive, site)
+  },
+  isIn: (rig) => outputsWhere(rig, (drive) => is(drive, rig)).length > 0,
+  mend: (rig) => ({ acts: outputsWhere(rig, (drive) => is(drive, rig)).map((output) => ({ act, output })) }),
+})
+
+/** What is wired to an output. */
+export const driveAt = ({ airframe }: Pick<Site, 'airframe'>, output: number): DriveBuild | null =>
+  airframe.drives[output - 1] ?? null
+/** The outputs whose drive is so. */
+export const outputsWhere = ({ airframe }: Pick<Rig, 'airframe'>, is: (drive: DriveBuild) => boolean): number[] =>
+  airframe.drives.flatMap((drive, i) => (drive !== null && is(drive) ? [i + 1] : []))
 /** The outputs that something is wired to. */
-export const wiredOutputs = ({ drives }: Airframe): number[] => drives.flatMap((d, i) => (d === null ? [] : [i + 1]))
+export const wiredOutputs = (airframe: Airframe): number[] => outputsWhere({ airframe }, () => true)
 /** One of them, by chance. */
 export const someOutput = ({ airframe, random }: Site): number => {
   const wired = wiredOutputs(airframe)

@@ -2,30 +2,27 @@ import { Drive } from '../drive/drive'
 import type { DriveBuild } from '../drive/drive'
 import type { Rig } from '../rig'
 import { typeFacts } from '../sound'
-import { someOutput, wiredOutputs, type Fault, type Site } from './fault'
-
-const driveAt = ({ airframe }: Site, output: number): DriveBuild | null => airframe.drives[output - 1] ?? null
-const wired = ({ airframe }: Rig): { output: number; drive: DriveBuild }[] =>
-  airframe.drives.flatMap((drive, i) => (drive === null ? [] : [{ output: i + 1, drive }]))
-const outputsWhere = (rig: Rig, is: (drive: DriveBuild) => boolean): number[] =>
-  wired(rig).flatMap(({ output, drive }) => (is(drive) ? [output] : []))
+import { driveAt, oneDrive, outputsWhere, someOutput, wiredOutputs, type Fault, type Site } from './fault'
 
 /** Something of one motor that only another motor mends. */
 const badMotor = (
   fault: Pick<Fault, 'id' | 'where' | 'shows' | 'caughtBy' | 'likelihood'>,
   spoil: (drive: DriveBuild, site: Site) => void,
   is: (drive: DriveBuild, rig: Rig) => boolean,
-): Fault => ({
+): Fault => oneDrive({ station: 'motors', remedy: 'replace the motor', ...fault }, 'replace motor', spoil, is)
+
+/** Props that are as nobody wants them, on one position or more. */
+const badProp = (is: 'wrong' | 'damaged', fault: Pick<Fault, 'id' | 'where' | 'shows' | 'remedy'>): Fault => ({
   station: 'motors',
-  remedy: 'replace the motor',
+  caughtBy: 'motors.propPlan',
+  likelihood: 0.03,
   ...fault,
-  inject: (site) => {
-    const drive = driveAt(site, someOutput(site))
-    if (drive !== null) spoil(drive, site)
-  },
-  isIn: (rig) => outputsWhere(rig, (drive) => is(drive, rig)).length > 0,
-  mend: (rig) => ({
-    acts: outputsWhere(rig, (drive) => is(drive, rig)).map((output) => ({ act: 'replace motor' as const, output })),
+  inject: ({ airframe: { frame }, random }) => void (frame.props[random.below(frame.props.length)] = is),
+  isIn: ({ airframe }) => airframe.frame.props.includes(is),
+  mend: ({ airframe }) => ({
+    acts: airframe.frame.props.flatMap((prop, i) =>
+      prop === is ? [{ act: 'mount prop' as const, position: i + 1, prop: 'right' as const }] : [],
+    ),
   }),
 })
 
@@ -112,23 +109,20 @@ export const motorFaults: readonly Fault[] = [
     isIn: (rig) => reversed(rig).length > 0,
     mend: (rig) => ({ escs: { outputs: reversed(rig), settings: { reverse: 0 } } }),
   },
-  {
-    id: 'motors.startsLate',
-    station: 'motors',
-    where: 'start of one ESC',
-    shows: 'it stutters where the others turn',
-    caughtBy: 'motors.start',
-    remedy: 'replace the ESC',
-    likelihood: 0.015,
-    inject: (site) => {
-      const drive = driveAt(site, someOutput(site))
-      if (drive !== null) drive.esc.startAt = site.random.between(0.085, 0.11)
+  oneDrive(
+    {
+      id: 'motors.startsLate',
+      station: 'motors',
+      where: 'start of one ESC',
+      shows: 'it stutters where the others turn',
+      caughtBy: 'motors.start',
+      remedy: 'replace the ESC',
+      likelihood: 0.015,
     },
-    isIn: (rig) => outputsWhere(rig, ({ esc }) => esc.startAt > 0.07).length > 0,
-    mend: (rig) => ({
-      acts: outputsWhere(rig, ({ esc }) => esc.startAt > 0.07).map((output) => ({ act: 'replace esc' as const, output })),
-    }),
-  },
+    'replace esc',
+    ({ esc }, { random }) => void (esc.startAt = random.between(0.085, 0.11)),
+    ({ esc }) => esc.startAt > 0.07,
+  ),
   badMotor(
     {
       id: 'motors.otherKv',
@@ -173,36 +167,16 @@ export const motorFaults: readonly Fault[] = [
     (drive) => void (drive.motor.noLoadAmps *= 4),
     (drive, rig) => drive.motor.noLoadAmps > 2 * typeFacts(rig.airframe.type).motor.noLoadAmps,
   ),
-  {
+  badProp('wrong', {
     id: 'motors.wrongProp',
-    station: 'motors',
-    where: 'props of two positions, exchanged',
-    shows: 'a prop is made for the other turn and pushes the wrong way',
-    caughtBy: 'motors.propPlan',
+    where: 'the prop of one position, made for the other turn',
+    shows: 'it pushes the wrong way',
     remedy: 'put the right prop on the position',
-    likelihood: 0.03,
-    inject: ({ airframe: { frame }, random }) => void (frame.props[random.below(frame.props.length)] = 'wrong'),
-    isIn: ({ airframe }) => airframe.frame.props.includes('wrong'),
-    mend: ({ airframe }) => ({
-      acts: airframe.frame.props.flatMap((p, i) =>
-        p === 'wrong' ? [{ act: 'mount prop' as const, position: i + 1, prop: 'right' as const }] : [],
-      ),
-    }),
-  },
-  {
+  }),
+  badProp('damaged', {
     id: 'motors.damagedProp',
-    station: 'motors',
     where: 'a prop with a nick',
     shows: 'seen on its edge; it shakes and lifts less',
-    caughtBy: 'motors.propPlan',
     remedy: 'replace the prop',
-    likelihood: 0.03,
-    inject: ({ airframe: { frame }, random }) => void (frame.props[random.below(frame.props.length)] = 'damaged'),
-    isIn: ({ airframe }) => airframe.frame.props.includes('damaged'),
-    mend: ({ airframe }) => ({
-      acts: airframe.frame.props.flatMap((p, i) =>
-        p === 'damaged' ? [{ act: 'mount prop' as const, position: i + 1, prop: 'right' as const }] : [],
-      ),
-    }),
-  },
+  }),
 ]

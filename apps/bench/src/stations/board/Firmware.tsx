@@ -9,7 +9,9 @@ import { Notice, ProblemNotice } from '../../parts/Notice'
 import { pickFile } from '../../parts/pickFile'
 import { Signals } from '../../parts/Signals'
 import { Column, Reading, Row, Words } from '../../parts/type'
-import { problemOf, useImagesQuery, useKeepImageMutation, useMeQuery, useWriteImageMutation } from '../../store/api'
+import { problemOf } from '../../store/api'
+import { useImagesQuery, useKeepImageMutation, useWriteImageMutation } from '../../store/boards'
+import { useMeQuery } from '../../store/people'
 import { useLiveState } from '../../store/store'
 
 /** What the sheet approves, the images that the shop keeps for this target, and the writing of one with the reason for it. */

@@ -2,7 +2,7 @@ import { Line, Path, Text as SvgText } from 'react-native-svg'
 import { Figure } from '../../parts/Figure'
 import { useColours } from '../../look/useColours'
 import { Loading } from '../../parts/Notice'
-import { useEvidenceQuery } from '../../store/api'
+import { useEvidenceQuery } from '../../store/jobs'
 
 const width = 320
 const height = 150
