@@ -50,6 +50,9 @@ test('settings: what a write spoils is said before, an image is written with its
   await act(page, 'Write them as one act').click()
   await expect(page.getByText('1 shown, 0 other than the sheet')).toBeVisible({ timeout: 20_000 })
   await expect(page.getByText(/by Joren Wadslag: back to the sheet/)).toBeVisible()
+  const saved = page.waitForEvent('download')
+  await act(page, 'Save as CSV').click()
+  expect((await saved).suggestedFilename()).toBe(`${tag}-settings.csv`)
   // Back to what was received: shown before anything is written, and left as it is.
   await page
     .getByRole('button', { name: /^Restore take/ })

@@ -21,9 +21,14 @@ export const pickFile = (accept: string, camera = false): Promise<File | null> =
 /** Hands a text to the device as a file. */
 export const saveFile = (name: string, text: string, type: string): void => {
   const url = URL.createObjectURL(new Blob([text], { type }))
+  saveFrom(url, name)
+  URL.revokeObjectURL(url)
+}
+
+/** Hands what an address answers to the device as a file, named as the answer says where no name is given. */
+export const saveFrom = (url: string, name = ''): void => {
   const link = document.createElement('a')
   link.href = url
   link.download = name
   link.click()
-  URL.revokeObjectURL(url)
 }

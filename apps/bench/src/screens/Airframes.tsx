@@ -55,9 +55,10 @@ export const Airframes = () => {
           showsHorizontalScrollIndicator={false}
           role="navigation"
           aria-label="The shop"
-          style={{ flexGrow: 0 }}
+          // The words stand under the title, whatever room a touch wants around them.
+          style={{ flexGrow: 0, marginLeft: -8 }}
         >
-          <Act kind="quiet" label="Build sheets" onPress={() => router.push('/sheets')} />
+          <Act kind="quiet" label="Sheets" named="Build sheets" onPress={() => router.push('/sheets')} />
           <Act kind="quiet" label="Register" onPress={() => router.push('/register')} />
           <Act kind="quiet" label="Batch notes" onPress={() => router.push('/batch-notes')} />
           <Act kind="quiet" label="Fault finder" onPress={() => router.push('/faults')} />

@@ -102,9 +102,9 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
         </Row>
         {guidance === 'full' && <Words>{check.proves}</Words>}
         <Words kind="small">{standingWords(job, check.id)}</Words>
-        <Row alignItems="center" gap="$3">
+        <View flexDirection="row" alignItems="center" gap="$3" $wide={{ flexDirection: 'column', alignItems: 'stretch' }}>
           <Plan geometry={job.sheet.geometry} size={132} turned={panel.turned(segment)} />
-          <Column flex={1} gap="$1">
+          <Column flexGrow={1} flexShrink={1} flexBasis={0} gap="$1" $wide={{ flexBasis: 'auto' }}>
             {check.capture.segments.map((s, i) => (
               <Words key={s.label} kind={i === segment ? 'strong' : 'faint'}>
                 {check.capture.segments.length > 1 ? `${i + 1}. ` : ''}
@@ -112,7 +112,7 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
               </Words>
             ))}
           </Column>
-        </Row>
+        </View>
         {guidance === 'full' && check.capture.proof !== undefined && (
           <Words kind="small">
             What it finds is written to the board within the take, read back, and proved by another capture. Nothing is written

@@ -4,7 +4,7 @@ import { Act } from '../parts/Act'
 import { dateWords } from '../parts/dates'
 import { Field } from '../parts/Field'
 import { Notice, ProblemNotice } from '../parts/Notice'
-import { pickFile, saveFile } from '../parts/pickFile'
+import { pickFile, saveFile, saveFrom } from '../parts/pickFile'
 import { Column, Paper, Row, Words } from '../parts/type'
 import { problemOf } from '../store/api'
 import { useClearSettingsMutation, useLazySettingsOfTakeQuery, useReadSettingsMutation } from '../store/boards'
@@ -56,9 +56,7 @@ export const Elsewhere = ({ job, view, stage, may }: Pick<StagedProps, 'job' | '
           label="Save as JSON"
           onPress={() => saveFile(`${job.tag}-settings.json`, JSON.stringify(fileOf(view), null, 1), 'application/json')}
         />
-        <a href={`/api/jobs/${job.id}/settings.csv`} download style={{ display: 'block', padding: 14 }}>
-          <Words color="$tide">Save as CSV</Words>
-        </a>
+        <Act label="Save as CSV" onPress={() => saveFrom(`/api/jobs/${job.id}/settings.csv`)} />
         <Act label="Take in a file" off={!may} onPress={() => void take()} />
       </Row>
       <ProblemNotice problem={problemOf(reading.error)} />
