@@ -1,13 +1,14 @@
 import { Circle, G, Line, Rect, Text as SvgText } from 'react-native-svg'
 import { Figure } from '../parts/Figure'
 import { useColours } from '../look/useColours'
+import { fixed } from '../parts/fixed'
 
 const width = 240
 const height = 104
 
 /** The airframe in two elevations as it is held: seen from behind, where roll shows, and from its right side, where pitch does. */
 export const Elevations = ({ rollDeg, pitchDeg }: { rollDeg: number; pitchDeg: number }) => (
-  <Figure width={width} height={height} words={`held at ${rollDeg.toFixed(0)} deg roll and ${pitchDeg.toFixed(0)} deg nose up`}>
+  <Figure width={width} height={height} words={`held at ${fixed(rollDeg, 0)} deg roll and ${fixed(pitchDeg, 0)} deg nose up`}>
     <Elevation x={60} angleDeg={rollDeg} title="from behind" value={rollDeg} />
     {/* From its right side the nose points right: up is anticlockwise. */}
     <Elevation x={180} angleDeg={-pitchDeg} title="from the right" value={pitchDeg} nose />
@@ -43,7 +44,7 @@ const Elevation = ({ x, angleDeg, title, value, nose = false }: ElevationProps) 
         {title}
       </SvgText>
       <SvgText x={x} y={height - 4} fontSize={11} fontFamily="Readings" fill={c.ink} textAnchor="middle">
-        {`${value.toFixed(0)} deg`}
+        {`${fixed(value, 0)} deg`}
       </SvgText>
     </G>
   )

@@ -6,6 +6,7 @@ import { CursorRule } from './CursorRule'
 import { Elevations } from './Elevations'
 import { poseWords } from './Seen'
 import type { HandsActs } from './useHands'
+import { fixed } from '../parts/fixed'
 
 const tilts = [
   ['Nose up', 0, 80],
@@ -32,14 +33,14 @@ export const FrameHands = ({ hands, act, drag, off }: HandsActs & { hands: Hands
             value={hands.rollDeg / 90}
             off={off}
             onMove={(v) => tilt(v * 90, hands.pitchDeg)}
-            shown={(v) => `${(v * 90).toFixed(0)} deg`}
+            shown={(v) => `${fixed(v * 90, 0)} deg`}
           />
           <CursorRule
             label="turn"
             value={yaw / 180}
             off={off}
             onMove={(v) => tilt(hands.rollDeg, hands.pitchDeg, v * 180)}
-            shown={(v) => `${(v * 180).toFixed(0)} deg`}
+            shown={(v) => `${fixed(v * 180, 0)} deg`}
           />
         </Column>
         <CursorRule
@@ -48,7 +49,7 @@ export const FrameHands = ({ hands, act, drag, off }: HandsActs & { hands: Hands
           value={hands.pitchDeg / 90}
           off={off}
           onMove={(v) => tilt(hands.rollDeg, v * 90)}
-          shown={(v) => `${(v * 90).toFixed(0)} deg`}
+          shown={(v) => `${fixed(v * 90, 0)} deg`}
         />
       </Row>
       <Act label="Lay it, nose away" off={off} onPress={() => act({ act: 'lay', way: 'forward' })} />

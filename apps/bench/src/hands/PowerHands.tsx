@@ -3,6 +3,7 @@ import { Act } from '../parts/Act'
 import { Column, Reading, Row, Words } from '../parts/type'
 import { CursorRule } from './CursorRule'
 import type { HandsActs } from './useHands'
+import { fixed } from '../parts/fixed'
 
 const sources = [
   ['none', 'No battery'],
@@ -15,7 +16,7 @@ const supplyMost = 27
 export const PowerHands = ({ hands, act, drag, off }: HandsActs & { hands: HandsState }) => (
   <Column>
     <Reading size="large">
-      {hands.meter.volts.toFixed(2)} V {hands.meter.amps.toFixed(2)} A
+      {hands.meter.volts.toFixed(2)} V {fixed(hands.meter.amps, 2)} A
     </Reading>
     <Words kind="small">The meter at the battery plug. Last charge put back {hands.meter.chargedMah.toFixed(0)} mAh.</Words>
     <Act

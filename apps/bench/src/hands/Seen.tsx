@@ -1,5 +1,6 @@
 import type { HandsState } from '@taraf/contract'
 import { Column, Reading, Row, Words } from '../parts/type'
+import { fixed } from '../parts/fixed'
 
 const held = { plate: 'on the plate', hand: 'held in the hand', stand: 'on the stand', out: 'out in the open' } as const
 
@@ -11,7 +12,7 @@ export const poseWords = ({ held: where, way, moving }: HandsState): string =>
 export const Seen = ({ hands }: { hands: HandsState }) => (
   <Column gap="$1">
     <Line what="it is" value={poseWords(hands)} />
-    <Line what="bubble" value={`${hands.bubbleDeg.roll.toFixed(1)} right, ${hands.bubbleDeg.pitch.toFixed(1)} nose up, deg`} />
+    <Line what="bubble" value={`${fixed(hands.bubbleDeg.roll, 1)} right, ${fixed(hands.bubbleDeg.pitch, 1)} nose up, deg`} />
     <Line what="lights" value={hands.lights} />
     <Line what="tone" value={hands.tone} />
     <Line what="picture" value={hands.picture} />

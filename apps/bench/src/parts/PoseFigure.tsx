@@ -1,6 +1,7 @@
 import { Circle, G, Line, Path, Rect, Text as SvgText } from 'react-native-svg'
 import { Figure } from './Figure'
 import { useColours } from '../look/useColours'
+import { fixed } from './fixed'
 
 interface PoseFigureProps {
   readonly rollDeg: number
@@ -22,7 +23,7 @@ export const PoseFigure = ({ rollDeg, pitchDeg, tiltDeg }: PoseFigureProps) => {
     <Figure
       width={width}
       height={height}
-      words={`wanted: ${pitchDeg.toFixed(0)} deg nose up, ${rollDeg.toFixed(0)} deg right side down${tiltDeg === null ? '' : `; tilted by ${tiltDeg.toFixed(0)} deg now`}`}
+      words={`wanted: ${fixed(pitchDeg, 0)} deg nose up, ${fixed(rollDeg, 0)} deg right side down${tiltDeg === null ? '' : `; tilted by ${tiltDeg.toFixed(0)} deg now`}`}
     >
       {views.map(({ title, angle, nose }, i) => (
         <View

@@ -8,6 +8,7 @@ import type { Panel } from '../stations/panel'
 import { problemOf } from '../store/api'
 import { useApplyRemedyMutation } from '../store/jobs'
 import { standingWords } from './JobCard'
+import { fixed } from '../parts/fixed'
 
 export type TakeEntry = StoredEntry & { body: TakeBody }
 
@@ -125,7 +126,7 @@ const angleOrder: readonly string[] = ['roll', 'pitch', 'yaw']
 export const valueWords = (value: Finding['value']): string => {
   if (typeof value === 'string') return value
   if (typeof value === 'number' && Number.isInteger(value)) return String(value)
-  if (typeof value === 'number') return value.toFixed(3).replace(/^-(0\.0*)$/, '$1')
+  if (typeof value === 'number') return fixed(value, 3)
   const short = (part: number) => String(Number(part.toFixed(3)) + 0)
   if (!Array.isArray(value))
     return Object.entries(value)

@@ -158,7 +158,7 @@ describe('the link', () => {
   test('closed by its owner it ends what waits for it, and stays closed', async () => {
     const capture = captureRest(link, 2)
     setTimeout(() => link.close(), 100)
-    await expect(capture).rejects.toThrow('the link was lost: The link was closed.')
+    await expect(capture).rejects.toThrow('the link was lost. The link was closed')
     await new Promise((resolve) => setTimeout(resolve, 600))
     expect(link.phase).toBe('none')
   })

@@ -14,6 +14,9 @@ import type { BenchLink } from '../links/benchLink'
 /** A capture that ended before it was whole: the take is refused with this reason. */
 export class CaptureLost extends Error {}
 
+/** Why nothing is proved by what a lost link cut off, before the stop that ends the sentence. */
+export const linkLost = (detail: string): string => `the link was lost. ${detail.replace(/\.$/, '')}`
+
 /** How often a segment that may end early asks whether it can. */
 const askEveryS = 5
 
@@ -80,7 +83,7 @@ export const captureSegment = (
       if (block.stream === until && block.values.subarray(0, block.t.length).includes(1)) done()
     }
     const fault = (why: string) => end(() => reject(new CaptureLost(why)))
-    const phase = () => link.phase !== 'up' && fault(`the link was lost: ${link.detail}`)
+    const phase = () => link.phase !== 'up' && fault(linkLost(link.detail))
     const abort = () =>
       end(() => reject(signal.reason instanceof Error ? signal.reason : new ProblemError('no-take', 'The take was stopped.')))
     const end = (settle: () => void) => {

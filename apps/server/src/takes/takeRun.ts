@@ -18,7 +18,7 @@ import { askReports, documentOf, evaluate, refusal, segmentsOf, writeOf, type Ca
 import { ProblemError } from '../http/problem'
 import type { BenchLink } from '../links/benchLink'
 import { valuesOf } from '../links/writeSettings'
-import { captureSegment, CaptureLost, type CaptureOrder, type Guide } from './capture'
+import { captureSegment, CaptureLost, linkLost, type CaptureOrder, type Guide } from './capture'
 import { LetGo, Turning } from './turning'
 
 /** The take was stopped by whoever takes it. */
@@ -129,7 +129,7 @@ export class TakeRun {
       return judge([...segments, ...proving], written)
     } catch (error) {
       if (error instanceof CaptureLost) return lost(error.message)
-      if (error instanceof ProblemError && error.type === 'link-lost') return lost(`the link was lost: ${error.detail}`)
+      if (error instanceof ProblemError && error.type === 'link-lost') return lost(linkLost(error.detail))
       throw error
     } finally {
       if (check.capture.stage !== 'body' || check.capture.segments.some((s) => s.streams !== undefined))
@@ -243,7 +243,7 @@ export class TakeRun {
     const { signal } = this.stopper
     this.say({ phase: 'waiting', segment, share: 0 })
     return new Promise((resolve, reject) => {
-      const phase = () => link.phase !== 'up' && end(() => reject(new CaptureLost(`the link was lost: ${link.detail}`)))
+      const phase = () => link.phase !== 'up' && end(() => reject(new CaptureLost(linkLost(link.detail))))
       const abort = () => end(() => reject(new Aborted()))
       const end = (settle: () => void) => {
         this.goOn = null

@@ -3,6 +3,7 @@ import { Plan } from '../../parts/Plan'
 import type { Panel, ResultProps } from '../panel'
 import { newest, streamLive } from '../sensors/StreamLive'
 import { MeterTrace } from './MeterTrace'
+import { fixed } from '../../parts/fixed'
 
 const flat = () => false
 
@@ -28,7 +29,7 @@ const ByEyeResult = ({ job, take }: ResultProps) => {
 
 const firstPower: Panel = {
   Live: streamLive('meter', [
-    { label: 'A in the battery’s lead now', value: (rows) => newest(rows, 1).toFixed(2) },
+    { label: 'A in the battery’s lead now', value: (rows) => fixed(newest(rows, 1), 2) },
     { label: 'V at the plug', value: (rows) => newest(rows, 0).toFixed(2) },
     { label: 'V at the board’s rail', value: (rows) => newest(rows, 2).toFixed(2) },
   ]),

@@ -5,6 +5,7 @@ import { useFrames } from '../../live/useFrames'
 import { Column, Reading, Row, Words } from '../../parts/type'
 import { poseLive } from '../PoseLive'
 import type { Panel } from '../panel'
+import { fixed } from '../../parts/fixed'
 
 const overS = 0.3
 const Poses = poseLive('orientation.follow')
@@ -30,13 +31,13 @@ const Live = ({ job }: { job: JobView }) => {
         <Row key={label} justifyContent="space-between" flexWrap="wrap">
           <Words kind="small">{label}</Words>
           <Reading data-follow={i === 0 ? 'roll' : 'pitch'}>
-            {told.toFixed(0)} deg told, {steep && i === 0 ? 'any' : `${by.toFixed(0)} deg`} by gravity
+            {fixed(told, 0)} deg told, {steep && i === 0 ? 'any' : `${fixed(by, 0)} deg`} by gravity
           </Reading>
         </Row>
       ))}
       <Row justifyContent="space-between" flexWrap="wrap">
         <Words kind="small">yaw, nose right rises</Words>
-        <Reading>{degrees(yaw).toFixed(0)} deg told</Reading>
+        <Reading>{fixed(degrees(yaw), 0)} deg told</Reading>
       </Row>
       <Words kind="small">While it is held still, both may differ by {most} deg at most.</Words>
     </Column>

@@ -1,8 +1,9 @@
 import type { Panel } from '../panel'
 import { newest, streamLive } from './StreamLive'
+import { fixed } from '../../parts/fixed'
 
 export const barometer: Panel = {
-  Live: streamLive('baro', [{ label: 'm, height by pressure now', value: (rows) => newest(rows, 0).toFixed(2) }]),
+  Live: streamLive('baro', [{ label: 'm, height by pressure now', value: (rows) => fixed(newest(rows, 0), 2) }]),
   words: { noise: 'Noise of the height', driftSigma: 'Uncertainty of the drift', drift: 'Drift of the height' },
   turned: () => false,
 }

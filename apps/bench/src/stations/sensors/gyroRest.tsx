@@ -6,6 +6,7 @@ import { useFrames } from '../../live/useFrames'
 import { Rule } from '../../parts/Rule'
 import { Column, Reading, Row, Words } from '../../parts/type'
 import type { Panel } from '../panel'
+import { fixed } from '../../parts/fixed'
 
 const overS = 1
 const axes = [
@@ -57,7 +58,7 @@ const Gauge = ({ label, value, unit }: { label: string; value: number | null; un
   <Row justifyContent="space-between">
     <Words kind="small">{label}</Words>
     <Reading>
-      {value === null ? '–' : value.toFixed(2)} {unit}
+      {value === null ? '–' : fixed(value, 2)} {unit}
     </Reading>
   </Row>
 )
