@@ -39,6 +39,32 @@ const boundaries = Object.entries(rooms).map(([room, { may, pure }]) => ({
   },
 }))
 
+// The floors of the server, from the lowest up: a folder imports from those before it, and so never in a circle.
+const floors = [
+  ['config', 'database', 'http'],
+  ['links', 'record'],
+  ['people', 'sheets', 'airframes', 'batch', 'benches', 'jobs', 'settings', 'images', 'takes'],
+  ['watch', 'live', 'hands'],
+  ['demo', 'commands', 'app'],
+].flat()
+const serverFloors = floors.map((folder, i) => ({
+  files: [`apps/server/src/${folder}/**/*.ts`, `apps/server/src/${folder}.ts`],
+  ignores: ['**/*.test.ts'],
+  rules: {
+    '@typescript-eslint/no-restricted-imports': [
+      'error',
+      {
+        patterns: [
+          {
+            regex: `^(\\.\\./)+(${floors.slice(i + 1).join('|')})(/|$)`,
+            message: `apps/server/src/${folder} may import from the floors below it only: ${floors.slice(0, i).join(', ') || 'none'}.`,
+          },
+        ],
+      },
+    ],
+  },
+}))
+
 export default tseslint.config(
   { ignores: ['**/dist/**', '**/dist-new/**', '.data/**', '**/.expo/**', 'test-results/**'] },
   ...tseslint.configs.strict,
@@ -68,4 +94,5 @@ export default tseslint.config(
   { files: ['**/*.config.js', '**/*.cjs'], rules: { '@typescript-eslint/no-require-imports': 'off' } },
   { files: ['apps/bench/**/*.{ts,tsx}'], ...hooks.configs.flat['recommended-latest'] },
   ...boundaries,
+  ...serverFloors,
 )

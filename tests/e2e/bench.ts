@@ -31,6 +31,7 @@ const freeBenches = async (request: APIRequestContext, tidy: boolean) => {
         { act: 'transmitter', on: false },
       ])
         await request.post(`/api/hands/${id}`, { data: act })
+    await request.post(`/api/hands/${id}`, { data: { act: 'pace', times: 1 } })
     const headers = { 'idempotency-key': randomUUID() }
     if (heldBy !== null) await request.delete(`/api/benches/${id}/hold`, { data: {}, headers, failOnStatusCode })
   }
@@ -90,6 +91,13 @@ export const hand = async (page: Page, what: string, done?: string) => {
   }
   await act(page, what).last().click()
   if (done !== undefined) await expect(act(page, done).last()).toBeVisible()
+}
+
+/** Lets the clock of a bench run faster: what is measured over minutes is measured over as much of the board's time, and waited for less. */
+export const hurry = async (page: Page, bench: string, times: number) => {
+  const benches = (await (await page.request.get('/api/benches')).json()) as { id: string; name: string }[]
+  const id = benches.find((b) => b.name === bench)?.id ?? ''
+  expect((await page.request.post(`/api/hands/${id}`, { data: { act: 'pace', times } })).ok()).toBe(true)
 }
 
 /** A pointer that stays down on a round control until `letUp`. */

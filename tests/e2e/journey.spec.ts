@@ -1,5 +1,19 @@
 import { expect, type Page, type TestInfo } from '@playwright/test'
-import { act, answerList, confirmPropsOff, hand, holdDown, letUp, link, openCard, showHands, signIn, take, test } from './bench'
+import {
+  act,
+  answerList,
+  confirmPropsOff,
+  hand,
+  holdDown,
+  hurry,
+  letUp,
+  link,
+  openCard,
+  showHands,
+  signIn,
+  take,
+  test,
+} from './bench'
 
 // One airframe, from the list to a signed handover: a test for each station, in the order of the work, each on the job card
 // that the one before left. The phone takes an airframe that has every sensor and several faults, the wide screen one that only
@@ -80,8 +94,9 @@ test('intake: the lists, then the first battery through the limiter', async ({ p
   await check(page, /Rail, cold to warm/)
   await expect(page.getByRole('button', { name: /^Take it/ })).toHaveAttribute('aria-disabled', 'true')
   await confirmPropsOff(page)
+  await hurry(page, bench, 10)
   await take(page)
-  await passes(page, 60_000)
+  await passes(page, 40_000)
   await hand(page, 'No battery')
   await hand(page, 'Take the limiter out', 'Put the limiter in line')
 })
@@ -236,12 +251,14 @@ test('sensors: barometer and position', { tag: '@every-sensor' }, async ({ page 
   await onTheBench(page, info)
   await check(page, /Barometer/)
   await hand(page, 'Lay it, nose away')
+  await hurry(page, chosen(info).bench, 10)
   await take(page)
-  await passes(page, 60_000)
+  await passes(page, 40_000)
 
   await check(page, /Position/)
-  await hand(page, 'Carry it under the open sky')
   await take(page)
+  await expect(page.getByText(/carry it under the open sky/i).first()).toBeVisible()
+  await hand(page, 'Carry it under the open sky')
   // While it looks for its fix, its antenna is measured.
   await page.getByRole('img', { name: /^plan, nose up/ }).click({ position: { x: 75, y: 60 } })
   for (const [field, mm] of [
@@ -318,6 +335,7 @@ test('handover: what is open is closed, two sign, and the paper agrees with the 
     await close.first().click()
     await page.getByLabel(/What was (done|found)/).fill('Done, looked at twice.')
     await act(page, 'It is done').click()
+    await expect(page.getByLabel(/What was (done|found)/)).toHaveCount(0)
     await expect(close).toHaveCount(left - 1)
   }
   await signAsTechnician()

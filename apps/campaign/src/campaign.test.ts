@@ -41,6 +41,18 @@ describe('a campaign', () => {
   })
 })
 
+describe('an airframe that goes wrong in the run itself', () => {
+  it('is stuck with why, and ends nothing', () => {
+    const note = runAirframe(1, { most: 1, stations: null as never, caughtBy: [] })
+    expect(note).toMatchObject({ seed: 1, escaped: [], takes: [] })
+    expect(note.stuck).toMatch(/./)
+  })
+  // A board of another target whose image is wrong too: the technician replaces it, and the new one takes the image that is for it.
+  it.each([1_000_575, 1_000_003 + 118])('seed %d is got through', (seed) => {
+    expect(runAirframe(seed, drawOf(2, null))).toMatchObject({ stuck: null, escaped: [] })
+  })
+})
+
 describe('its report', () => {
   const sound: AirframeNote = {
     seed: 1,
@@ -48,7 +60,7 @@ describe('its report', () => {
     takes: [{ check: 'gyro-rest', verdict: 'pass', wrote: false }],
     falseAlarm: false,
     nearLimit: false,
-    handedOver: true,
+    stuck: null,
     escaped: [],
     incidents: 0,
     simulatedS: 60,
@@ -63,10 +75,16 @@ describe('its report', () => {
   it('names the seeds that were handed over with a fault, were blamed unduly, or were stuck', () => {
     const report = reportOf(
       7,
-      [sound, { ...sound, seed: 3, falseAlarm: true }, missed, { ...sound, seed: 4, handedOver: false }],
+      [sound, { ...sound, seed: 3, falseAlarm: true }, missed, { ...sound, seed: 4, stuck: 'the board refuses' }],
       2,
     )
-    expect(report).toMatchObject({ escaped: [2], falseAlarms: 1, stuckSeeds: [4], stuck: 1, handedOver: 3 })
+    expect(report).toMatchObject({
+      escaped: [2],
+      falseAlarms: 1,
+      stuckSeeds: [{ seed: 4, why: 'the board refuses' }],
+      stuck: 1,
+      handedOver: 3,
+    })
     expect(report.faults['gyro-bias']).toMatchObject({ injected: 1, caught: 0, missed: 1, blamedElsewhere: 1 })
   })
 

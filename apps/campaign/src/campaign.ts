@@ -18,7 +18,8 @@ export interface AirframeNote {
   readonly takes: readonly TakeNote[]
   readonly falseAlarm: boolean
   readonly nearLimit: boolean
-  readonly handedOver: boolean
+  /** Why it is stuck; null where it was handed over. */
+  readonly stuck: string | null
   readonly escaped: readonly string[]
   readonly incidents: number
   readonly simulatedS: number
@@ -27,8 +28,18 @@ export interface AirframeNote {
 /** A take found something: it did not pass, or only after it had written. */
 const isFound = ({ verdict, wrote }: TakeNote): boolean => verdict !== 'pass' || wrote
 
-/** Takes one airframe from the bench's edge to handover, or to where it is stuck. */
+/** Takes one airframe from the bench's edge to handover, or to where it is stuck: whatever goes wrong in the run is why it is. */
 export const runAirframe = (seed: number, draw: Draw): AirframeNote => {
+  try {
+    return run(seed, draw)
+  } catch (error) {
+    const why = error instanceof Error ? error.message : String(error)
+    const nothing = { faults: [], takes: [], falseAlarm: false, nearLimit: false, escaped: [], incidents: 0, simulatedS: 0 }
+    return { seed, ...nothing, stuck: why }
+  }
+}
+
+const run = (seed: number, draw: Draw): AirframeNote => {
   const order = drawnOrder(seed, draw)
   const rig = rigOf(order, demoShop(drawnAt))
   const sheet = sheetOf(order.type)
@@ -38,7 +49,7 @@ export const runAirframe = (seed: number, draw: Draw): AirframeNote => {
   const failedFirst = new Map<string, boolean>()
   const rounds = new Map<string, { caught: boolean; mendedFirst: boolean; gone: boolean }>()
   const mine = (check: Check) => order.faults.filter((id) => faultById(id)?.caughtBy === check.id)
-  const { takes, handedOver } = workThrough(bench, sheet, drawnAt, {
+  const { takes, stuckAt } = workThrough(bench, sheet, drawnAt, {
     before: (check, round) => {
       for (const id of mine(check)) {
         const gone = stillIn(rig, [id]).length === 0
@@ -72,8 +83,8 @@ export const runAirframe = (seed: number, draw: Draw): AirframeNote => {
     takes,
     falseAlarm: order.faults.length === 0 && takes.some(isFound),
     nearLimit,
-    handedOver,
-    escaped: handedOver ? stillIn(rig, order.faults) : [],
+    stuck: stuckAt,
+    escaped: stuckAt === null ? stillIn(rig, order.faults) : [],
     incidents: rig.incidents.length,
     simulatedS: bench.seconds,
   }

@@ -66,7 +66,7 @@ if (values.share !== undefined) {
   notes.sort((a, b) => a.seed - b.seed)
   const report = reportOf(seed, notes, (performance.now() - began) / 1000)
   console.log(JSON.stringify(report))
-  for (const bad of new Set([...report.escaped, ...report.stuckSeeds]))
+  for (const bad of new Set([...report.escaped, ...report.stuckSeeds.map((s) => s.seed)]))
     console.error(`to see it at the bench: npm start -- --replay ${bad}/${drawToText(most, stations)}`)
   process.exit(report.escaped.length > 0 ? 1 : 0)
 }

@@ -28,7 +28,7 @@ export const reportOf = (seed: number, notes: readonly AirframeNote[], wallSecon
     }),
   )
   const falseAlarms = sound.filter((n) => n.falseAlarm).length
-  const handedOver = notes.filter((n) => n.handedOver).length
+  const handedOver = notes.filter((n) => n.stuck === null).length
   const mean = (of: (n: AirframeNote) => number) =>
     notes.length === 0 ? 0 : notes.reduce((sum, n) => sum + of(n), 0) / notes.length
   return {
@@ -46,7 +46,7 @@ export const reportOf = (seed: number, notes: readonly AirframeNote[], wallSecon
     simulatedMinutesPerAirframe: mean((n) => n.simulatedS) / 60,
     wallSeconds,
     escaped: clear.filter((n) => n.escaped.length > 0).map((n) => n.seed),
-    stuckSeeds: notes.filter((n) => !n.handedOver).map((n) => n.seed),
+    stuckSeeds: notes.flatMap(({ seed, stuck }) => (stuck === null ? [] : [{ seed, why: stuck }])),
     rates: {
       falseAlarms: interval(falseAlarms, sound.length),
       handedOver: interval(handedOver, notes.length),

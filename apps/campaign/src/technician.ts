@@ -1,18 +1,6 @@
-import type { Change, Entry, HandAct, Remedy, Segment, Settings, Sheet, Verdict, Work } from '@taraf/contract'
-import {
-  changeOfWork,
-  checks as allChecks,
-  documentOf,
-  evaluate,
-  missingNeeds,
-  questionsOf,
-  segmentsOf,
-  standingsOf,
-  stands,
-  writeOf,
-  type Check,
-} from '@taraf/core'
-import { demoPlace, lookAt, markOf } from '@taraf/demo'
+import type { Change, Entry, HandAct, Remedy, Settings, Sheet, Verdict, Work } from '@taraf/contract'
+import { changeOfWork, checks as allChecks, missingNeeds, standingsOf, stands, type Check, type SettingsAct } from '@taraf/core'
+import { demoPlace, lookAt } from '@taraf/demo'
 import type { Bench } from './bench'
 
 export interface TakeNote {
@@ -23,7 +11,8 @@ export interface TakeNote {
 }
 export interface WorkDone {
   readonly takes: readonly TakeNote[]
-  readonly handedOver: boolean
+  /** The check that would not pass, and what it says; null where all stand. */
+  readonly stuckAt: string | null
 }
 
 const mostTakes = 6
@@ -51,10 +40,10 @@ export const workThrough = (
   const tried = new Map<string, Set<string>>()
   for (let check = card.next(); check !== undefined; check = card.next()) {
     const round = takes.filter((t) => t.check === check?.id).length + 1
-    if (round > mostTakes) return { takes, handedOver: false }
+    if (round > mostTakes) return { takes, stuckAt: `${check.id} does not pass in ${mostTakes} takes` }
     watch.before(check, round)
     const { verdict, wrote, remedies } = takeOf(bench, check, sheet, at, byEdges.has(check.id), card)
-    if (remedies.some((r) => r.work?.includes('hold by board edges') === true)) byEdges.add(check.id)
+    if (remedies.some((r) => r.by === 'work' && r.work.includes('hold by board edges'))) byEdges.add(check.id)
     const note = { check: check.id, verdict, wrote }
     takes.push(note)
     watch.after(check, note, round)
@@ -64,7 +53,7 @@ export const workThrough = (
     tried.set(check.id, before)
     apply(bench, remedies, card, before)
   }
-  return { takes, handedOver: true }
+  return { takes, stuckAt: null }
 }
 
 /** What a job card would say: takes and changes in their order, and what they make of each check. */
@@ -82,24 +71,28 @@ class Card {
     return this.checks.find((c) => !stands(standings[c.id]) && missingNeeds(c, standings).length === 0)
   }
 
-  took(check: Check, verdict: Verdict): void {
-    const what = { check: check.id, checkVersion: check.version, verdict, findings: [], evidenceSha256: null }
+  get length(): number {
+    return this.entries.length
+  }
+
+  took(check: Check, verdict: Verdict, began: number): void {
+    const what = { check: check.id, checkVersion: check.version, began, verdict, findings: [], evidenceSha256: null }
     this.append({ kind: 'take', ...what, bench: '', board: '' })
   }
 
-  changed(change: Change): void {
-    this.append({ kind: 'change', change, cause: 'remedy' })
+  changed(change: Change, within?: string): void {
+    this.append({ kind: 'change', change, cause: 'remedy', ...(within === undefined ? {} : { within }) })
   }
 
-  wrote(before: Settings, after: Settings): void {
+  wrote(before: Settings, after: Settings, within?: string): void {
     const settings = Object.entries(after)
       .map(([name, to]) => ({ name, from: before[name] ?? null, to }))
       .filter(({ from, to }) => from !== to)
-    if (settings.length > 0) this.changed({ what: 'settings', settings })
+    if (settings.length > 0) this.changed({ what: 'settings', settings }, within)
   }
 
   private append(body: Entry['body']): void {
-    this.entries.push({ job: '', seq: this.entries.length + 1, at: '', by: '', body })
+    this.entries.push({ format: 2, job: '', seq: this.entries.length + 1, at: '', by: '', body })
   }
 }
 
@@ -111,41 +104,25 @@ const takeOf = (
   byEdges: boolean,
   card: Card,
 ): { verdict: Verdict; wrote: boolean; remedies: Remedy[] } => {
-  const { stage, segments: wanted, proof = [] } = check.capture
-  const settings = bench.settings()
-  const questions = questionsOf(check, sheet)
+  const began = card.length
   const airframe = { tag: 'drawn', board: '', parts: [] }
-  const captured = {
-    at,
-    airframe,
-    place: demoPlace,
-    sheet,
-    settings,
-    observations:
-      questions !== null
-        ? lookAt(questions, bench.look(), airframe)
-        : segmentsOf(check).flatMap((s) => markOf(s, bench.look().antenna)),
-  }
-  const segments: Segment[] = []
-  const decided = (soFar: Segment) =>
-    evaluate(check, documentOf(check, { ...captured, segments: [...segments, soFar] })).verdict !== 'refused'
-  for (const segment of wanted)
-    segments.push(
-      questions !== null ? { label: segment.label, streams: {} } : bench.capture(stage, segment, { byEdges, decided }),
-    )
-  let { verdict, findings } = evaluate(check, documentOf(check, { ...captured, segments }))
-  const remedy = writeOf(check, findings)
-  if (remedy !== null) {
-    bench.mend(remedy)
-    const written = bench.settings()
-    card.wrote(settings, written)
-    const more = proof.map((segment) => bench.capture(stage, segment, { byEdges }))
-    ;({ verdict, findings } = evaluate(check, documentOf(check, { ...captured, segments: [...segments, ...more], written })))
-  }
-  card.took(check, verdict)
+  let wrote = false
+  const { verdict, findings } = bench.take(
+    check,
+    { at, airframe, place: demoPlace, sheet },
+    {
+      byEdges,
+      answer: ({ questions }) => lookAt(questions, bench.look(), airframe),
+      wrote: ({ before, after }) => {
+        wrote = true
+        card.wrote(before, after, check.id)
+      },
+    },
+  )
+  card.took(check, verdict, began)
   return {
     verdict,
-    wrote: remedy !== null,
+    wrote,
     remedies: findings.flatMap((f) => (f.verdict !== 'pass' && f.remedy !== undefined ? [f.remedy] : [])),
   }
 }
@@ -153,21 +130,27 @@ const takeOf = (
 /** Does each remedy once: work on the airframe first, then what the board measures, then what is written. */
 const apply = (bench: Bench, remedies: readonly Remedy[], card: Card, tried: Set<string>): void => {
   const done = new Set<string>()
-  for (const { work, acts, name } of remedies.flatMap((r) => firstThatFits(bench, r, tried))) {
+  for (const { work, acts, name } of remedies.flatMap((r) => (r.by === 'work' ? firstThatFits(bench, r, tried) : []))) {
     if (done.has(name)) continue
     done.add(name)
     tried.add(name)
+    const board = bench.board
     for (const act of acts) bench.do(act)
     const change = changeOfWork[work]
     if (change !== null) card.changed(change)
+    if (bench.board !== board) card.changed({ what: 'board', from: board, to: bench.board })
   }
-  const image = remedies.find((r) => r.image !== undefined)?.image
-  if (image !== undefined) card.changed({ what: 'firmware', from: '', to: bench.writeImage(image) })
-  const before = bench.settings()
-  if (remedies.some((r) => r.calibrate === 'gyro')) bench.mend({ calibrate: 'gyro' })
-  const settings = Object.assign({}, ...remedies.map((r) => r.settings ?? {})) as Record<string, number>
-  if (Object.keys(settings).length > 0) bench.mend({ settings })
-  card.wrote(before, bench.settings())
+  const image = remedies.find((r) => r.by === 'image')
+  if (image !== undefined) card.changed({ what: 'image', ...bench.writeImage(image.image) })
+  const settings: Settings = Object.assign({}, ...remedies.map((r) => (r.by === 'settings' ? r.settings : {})))
+  const acts: SettingsAct[] = [
+    ...(remedies.some((r) => r.by === 'calibration') ? [{ do: 'calibrate', sensor: 'gyro' } as const] : []),
+    ...(Object.keys(settings).length > 0 ? [{ do: 'write', settings } as const] : []),
+  ]
+  for (const act of acts) {
+    const { before, after } = bench.change(act)
+    card.wrote(before, after)
+  }
 }
 
 /** What is done to the airframe, or null where a look says that there is nothing to do of it; how it is held is not. */
@@ -210,7 +193,7 @@ const actsOf: Readonly<Record<Work, (bench: Bench, socket: number) => HandAct[] 
  */
 const firstThatFits = (
   bench: Bench,
-  { work = [], socket = 0 }: Remedy,
+  { work, socket = 0 }: Extract<Remedy, { by: 'work' }>,
   tried: ReadonlySet<string>,
 ): { work: Work; acts: HandAct[]; name: string }[] => {
   const fitting = work.flatMap((one) => {

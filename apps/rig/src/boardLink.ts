@@ -1,4 +1,4 @@
-import { ask as askSchema, type Ask, type RefusalType } from '@taraf/contract'
+import { ask as askSchema, supersededCode, type Ask, type RefusalType } from '@taraf/contract'
 import { decode, encode } from '@taraf/contract/wire'
 import type { Rig, Sample } from '@taraf/rig'
 import type { WebSocket } from 'ws'
@@ -9,6 +9,15 @@ const mostMalformed = 20
 const mostUnreadBytes = 512 * 1024
 /** Far beyond what a permit's renewals, an image and a technician ask together. */
 const mostAsksPerS = 4_000
+
+/** What the process that runs the rig does for its links. */
+export interface LinkHost {
+  readonly bootedAtMs: () => number
+  readonly restart: () => number
+  /** A link comes with a lease: it becomes the board's own, unless the board knows a newer one. */
+  readonly admit: (link: BoardLink, lease: number) => boolean
+  readonly isAdmitted: (link: BoardLink) => boolean
+}
 
 /**
  * The board's end of one Bench Link: answers asks in order and tells samples, states and events. It closes on a peer that
@@ -24,10 +33,8 @@ export class BoardLink {
   constructor(
     private readonly socket: WebSocket,
     private readonly rig: Rig,
-    private readonly host: { readonly bootedAtMs: () => number; readonly restart: () => number },
+    private readonly host: LinkHost,
   ) {
-    rig.frames.length = 0
-    rig.board.events.length = 0
     socket.on('message', (bytes: Buffer, binary: boolean) => this.take(bytes, binary))
     socket.on('error', () => socket.terminate())
   }
@@ -76,6 +83,14 @@ export class BoardLink {
   }
 
   private answer(ask: Ask): void {
+    // The first ask makes a link the board's own; one that names no lease comes with the oldest there is.
+    if (
+      (ask.ask === 'hello' || !this.host.isAdmitted(this)) &&
+      !this.host.admit(this, ask.ask === 'hello' ? (ask.lease ?? 0) : 0)
+    ) {
+      this.refuse(ask.id, 'superseded', 'a link with a newer lease was made')
+      return this.close(supersededCode, 'a link with a newer lease was made')
+    }
     const later = () => void this.late.push({ id: ask.id, ask: ask.ask as 'calibrate' | 'burst' })
     const answer = answerAsk(this.rig, ask, { ...this.host, later })
     if (answer === null) return

@@ -1,3 +1,4 @@
+import { randomUUID } from 'node:crypto'
 import type { AddressInfo } from 'node:net'
 import { benchesReplaying, demoBenches, demoShop, drawFromText, drawnAt, rigOf, type BenchOrder } from '@taraf/demo'
 import { z } from 'zod'
@@ -35,13 +36,15 @@ const replayed = (text: string): readonly BenchOrder[] => {
 const row = (count: number): readonly BenchOrder[] =>
   Array.from({ length: count }, (_, i) => ({ bench: `row-${i + 1}`, type: 'N4', board: `FB-${9000 + i}`, seed: i }))
 
+/** No battery connection of this run has the name of one of another run. */
+const life = randomUUID().slice(0, 8)
 const { TARAF_RIG_COUNT: count, TARAF_RIG_REPLAY: replay, TARAF_RIG_SEED: shift } = options
 const rigs = new Map(
   replay !== undefined
-    ? replayed(replay).map(({ bench, ...order }) => [bench, rigOf(order, demoShop(drawnAt))])
+    ? replayed(replay).map(({ bench, ...order }) => [bench, rigOf({ ...order, life }, demoShop(drawnAt))])
     : (count === undefined ? demoBenches : row(count)).map(({ bench, ...order }) => [
         bench,
-        rigOf({ ...order, seed: shift + order.seed }, demoShop(new Date())),
+        rigOf({ ...order, seed: shift + order.seed, life }, demoShop(new Date())),
       ]),
 )
 

@@ -23,8 +23,8 @@ interface Peer {
   until<T>(found: () => T | undefined): Promise<T>
   closed: Promise<number>
 }
-const connect = async (): Promise<Peer> => {
-  const socket = new WebSocket(`ws://127.0.0.1:${port}/bench/north`)
+const connect = async (at = port): Promise<Peer> => {
+  const socket = new WebSocket(`ws://127.0.0.1:${at}/bench/north`)
   const messages: Record<string, unknown>[] = []
   socket.on('message', (bytes: Buffer) => messages.push(decode(bytes) as Record<string, unknown>))
   const closed = new Promise<number>((resolve) => socket.on('close', resolve))
@@ -100,7 +100,11 @@ describe('Bench Link', () => {
 
   test('the newest link takes over from the one before', async () => {
     const old = await connect()
+    old.send({ id: 1, ask: 'identity' })
+    await answerTo(old, 1)
     const fresh = await connect()
+    fresh.send({ id: 1, ask: 'identity' })
+    await answerTo(fresh, 1)
     expect(await old.closed).toBe(4001)
     fresh.socket.close()
   })
@@ -206,6 +210,37 @@ describe('Bench Link', () => {
     again.send({ id: 1, ask: 'identity' })
     expect(await answerTo(again, 1)).toHaveProperty('answer')
     again.socket.close()
+  })
+})
+
+describe('leases', () => {
+  const fenced = rigServer(new Map([['north', rigOf({ type: 'N4', board: 'FB-8', seed: 1 }, demoShop(new Date()))]]))
+  let at = 0
+  beforeAll(async () => {
+    await new Promise<void>((resolve) => fenced.server.listen(0, '127.0.0.1', resolve))
+    at = (fenced.server.address() as AddressInfo).port
+  })
+  afterAll(() => fenced.stop())
+
+  test('a board goes with the newest lease, over its restarts too; an older one moves nothing, and its motors stop', async () => {
+    const first = await connect(at)
+    first.send({ id: 1, ask: 'hello', version: 1, lease: 7 })
+    await answerTo(first, 1)
+    const second = await connect(at)
+    second.send({ id: 1, ask: 'hello', version: 1, lease: 8 })
+    await answerTo(second, 1)
+    expect(await first.closed).toBe(4001)
+    second.send({ id: 2, ask: 'restart' })
+    expect(await second.closed).toBe(1012)
+    await new Promise((resolve) => setTimeout(resolve, 1_400))
+    const late = await connect(at)
+    late.send({ id: 1, ask: 'hello', version: 1, lease: 7 })
+    expect(await answerTo(late, 1)).toMatchObject({ refusal: { type: 'superseded' } })
+    expect(await late.closed).toBe(4001)
+    const back = await connect(at)
+    back.send({ id: 1, ask: 'hello', version: 1, lease: 8 })
+    expect(await answerTo(back, 1)).toHaveProperty('answer')
+    back.socket.close()
   })
 })
 

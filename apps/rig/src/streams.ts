@@ -1,24 +1,15 @@
 import {
   senseColumns,
-  streamColumns,
+  streams,
   type ImuStage,
   type SenseColumn,
   type SenseTell,
-  type StreamName,
+  type BesideName,
   type StreamTell,
 } from '@taraf/contract'
-import type { Rig, Sample } from '@taraf/rig'
+import { stepS, type Rig, type Sample } from '@taraf/rig'
 
-/** Rows a second of each stream; `radio` has one for every frame that reaches the board. */
-const everySteps: Readonly<Record<Exclude<StreamName, 'radio'>, number>> = {
-  mag: 4,
-  outputs: 1,
-  escs: 4,
-  power: 10,
-  baro: 8,
-  fix: 40,
-  meter: 10,
-}
+const everySteps = (name: Exclude<BesideName, 'radio'>) => Math.round(1 / stepS / streams[name].rateHz)
 const wholeRows = 4
 
 /** Gathers samples into blocks: the sense stream and whatever other streams were asked for. */
@@ -26,12 +17,12 @@ export class Streams {
   private seq = 0
   private block: Sample[] = []
   private steps = 0
-  private readonly others: ReadonlyMap<StreamName, { seq: number; t: number[]; values: number[][] }>
+  private readonly others: ReadonlyMap<BesideName, { seq: number; t: number[]; values: number[][] }>
 
   constructor(
     readonly stage: ImuStage,
     private readonly rows: number,
-    names: readonly StreamName[],
+    names: readonly BesideName[],
   ) {
     this.others = new Map(names.map((name) => [name, { seq: 0, t: [], values: [] }]))
   }
@@ -52,7 +43,7 @@ export class Streams {
           pending.t.push(t)
           pending.values.push([...channels, quality])
         }
-      else if (this.steps % everySteps[name] === 0) {
+      else if (this.steps % everySteps(name) === 0) {
         const row = rig.readings(name)
         if (row !== null) {
           pending.t.push(sample.t)
@@ -85,10 +76,10 @@ const senseOf = (stage: ImuStage, seq: number, block: readonly Sample[]): SenseT
   return { tell: 'sense', seq, stage, t: Float64Array.from(block, (s) => s.t), values }
 }
 
-const streamOf = (stream: StreamName, { seq, t, values }: { seq: number; t: number[]; values: number[][] }): StreamTell => ({
+const streamOf = (stream: BesideName, { seq, t, values }: { seq: number; t: number[]; values: number[][] }): StreamTell => ({
   tell: 'stream',
   stream,
   seq,
   t: Float64Array.from(t),
-  values: Float32Array.from(streamColumns[stream].flatMap((_, column) => values.map((row) => row[column] ?? 0))),
+  values: Float32Array.from(streams[stream].columns.flatMap((_, column) => values.map((row) => row[column] ?? 0))),
 })

@@ -16,18 +16,20 @@ import { ImageWriting } from './images/writing'
 import { settingsRoutes } from './settings/routes'
 import { sheetRoutes } from './sheets/routes'
 import type { Config } from './config'
-import { openDatabase } from './database'
+import { openDatabase } from './database/database'
 import { handsRoutes } from './hands/routes'
 import { personOf, sameOrigin } from './http/guard'
 import { forgetOldRequests } from './http/once'
 import { noSuchRoute, problemHandler } from './http/problem'
 import { jobsOf } from './jobs/jobs'
-import { jobRoutes } from './jobs/routes'
-import { Benches } from './links/benches'
-import { watchBoards } from './links/boardWatch'
-import { benchRoutes } from './links/routes'
+import { jobRoutes, openRoutes } from './jobs/routes'
+import { Benches } from './benches/benches'
+import { Links } from './links/links'
+import { cardsOf } from './record/cards'
+import { watchBoards } from './watch/boardWatch'
+import { benchRoutes } from './benches/routes'
 import { LiveFeed } from './live/liveFeed'
-import { Notices } from './live/notices'
+import { Notices } from './database/notices'
 import { peopleOf } from './people/people'
 import { sessionRoutes } from './people/routes'
 import { takeRoutes } from './takes/routes'
@@ -45,11 +47,14 @@ export const buildServer = (
   pool.on('error', (error) => log.warn({ err: error }, 'a database connection of the sessions ended'))
   const notices = new Notices(db, config.databaseUrl, log)
   const people = peopleOf(db)
-  const benches = new Benches(db, config, notices, log)
-  const jobs = jobsOf(db, people, benches, notices)
-  const takes = new Takes(db, config, jobs, benches, log)
-  const images = new ImageWriting(db, jobs, benches, log)
-  watchBoards(db, jobs, benches, log)
+  const cards = cardsOf(db, notices)
+  const links = new Links(db, config, notices, log)
+  const benches = new Benches(db, config, links, notices)
+  const jobs = jobsOf(db, people, benches, notices, cards)
+  const takes = new Takes(db, config, jobs, cards, benches, log)
+  const images = new ImageWriting(db, jobs, cards, benches, log)
+  watchBoards(db, cards, benches, links, log)
+  const doors = { db, jobs, cards, people, benches, isTaking: (job: string) => takes.tellOf(job) !== null }
 
   const PgStore = connectPgSimple(session)
   const sessions = session({
@@ -66,7 +71,7 @@ export const buildServer = (
     }),
   })
 
-  const feed = new LiveFeed(sessions, benches, takes, images, notices, log)
+  const feed = new LiveFeed(sessions, links, takes, images, notices, log)
 
   const app = express()
   app.disable('x-powered-by')
@@ -112,13 +117,14 @@ export const buildServer = (
     sessionRoutes(people, (sessionId) => feed.signedOut(sessionId)),
   )
   api.use((request, _response, next) => (personOf(request), next()))
-  api.use('/airframes', airframeRoutes(db, jobs))
-  api.use('/benches', benchRoutes(db, benches))
+  api.use('/airframes/:tag/jobs', openRoutes(doors))
+  api.use('/airframes', airframeRoutes(db, cards))
+  api.use('/benches', benchRoutes(db, benches, links))
   api.use('/sheets', sheetRoutes(db))
   api.use('/images', imageRoutes(db))
-  api.use('/batch-notes', batchRoutes(db, jobs))
-  api.use('/jobs/:job', takeRoutes(db, takes), settingsRoutes(db, jobs, benches), imageWritingRoutes(db, images))
-  api.use('/jobs', jobRoutes(db, jobs, people, benches, takes))
+  api.use('/batch-notes', batchRoutes(db, cards))
+  api.use('/jobs/:job', takeRoutes(db, takes), settingsRoutes(doors, links), imageWritingRoutes(db, images))
+  api.use('/jobs', jobRoutes(doors))
   api.use('/hands', handsRoutes(benches))
   api.use(noSuchRoute)
   app.use('/api', (_request, response, next) => (response.setHeader('cache-control', 'no-store'), next()), api)
@@ -135,7 +141,7 @@ export const buildServer = (
   const end = async () => {
     clearInterval(forgetting)
     feed.close()
-    await benches.stop()
+    await links.stop()
     await notices.close()
     server.closeAllConnections()
     server.close()
@@ -147,7 +153,7 @@ export const buildServer = (
     server,
     start: async () => {
       await notices.listen()
-      benches.start()
+      links.start()
       forgetting = setInterval(
         () => void forgetOldRequests(db).catch((error: unknown) => log.warn({ err: error }, 'old requests not forgotten')),
         3_600_000,

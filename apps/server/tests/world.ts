@@ -9,8 +9,8 @@ import { Sequelize } from 'sequelize'
 import { WebSocket } from 'ws'
 import { buildServer } from '../src/app'
 import { configFrom } from '../src/config'
-import { openDatabase } from '../src/database'
-import { migrate } from '../src/migrations'
+import { openDatabase } from '../src/database/database'
+import { migrate } from '../src/database/migrations'
 import { addPerson } from '../src/people/people'
 
 const urls = JSON.parse(process.env.TARAF_TEST_URLS ?? '{}') as { superuser: string; owner: string; server: string }
@@ -70,6 +70,7 @@ export const makeWorld = async (
       sheetId,
       board: `TB-${i + 1}`,
       boardSettings: null,
+      boardRuns: null,
       touchedAt: new Date(),
     })
     benches[key] = randomUUID()
@@ -114,13 +115,14 @@ export const makeWorld = async (
     benches,
     rig,
     rigs,
+    rigUrl: `ws://127.0.0.1:${rigPort}`,
     serverUrl: at(urls.server),
     ownerUrl: at(urls.owner),
     superuserUrl: at(urls.superuser),
     ...first,
     /** A second server on the same database. */
-    another: async (log?: Logger) => {
-      const more = await serve({}, log)
+    another: async (log?: Logger, change: Record<string, string> = {}) => {
+      const more = await serve(change, log)
       servers.push(more)
       return more
     },
@@ -232,7 +234,7 @@ export class Client {
   }
 }
 
-const signIn = async (port: number, login: Login): Promise<Client> => {
+export const signIn = async (port: number, login: Login): Promise<Client> => {
   const client = new Client(port)
   const { status } = await client.post('/session', { login, password: passwords[login] })
   if (status !== 200) throw new Error(`${login} cannot sign in: ${status}`)

@@ -2,9 +2,12 @@ import { z } from 'zod'
 import { imuStage } from './stage'
 import { sensorName } from './findings'
 import { settings } from './sheet'
+import { besideNames, senseColumns, type SenseColumn } from './streams'
 
 /** Bench Link, version 1: CBOR maps over a WebSocket. `docs/bench-link.md` specifies each message, its order and its errors. */
 export const benchLinkVersion = 1
+/** The code of a WebSocket's close: a link with a lease as new or newer was made. */
+export const supersededCode = 4001
 /** The largest message that either side takes, bytes. */
 export const benchLinkMaxBytes = 256 * 1024
 
@@ -15,22 +18,20 @@ const share = z.number().min(0).max(1)
 /** What a motor may turn under (architecture, invariant 4). */
 export const permitKind = z.enum(['spin', 'armed-bench', 'teach', 'flight'])
 
-/** Streams beside `sense`, and their columns in the order in which they lie in a block. Units are those of the evidence format. */
-export const streamColumns = {
-  mag: ['mx', 'my', 'mz'],
-  radio: [...Array.from({ length: 16 }, (_, i) => `ch${i + 1}`), 'quality'],
-  outputs: [...Array.from({ length: 12 }, (_, i) => `o${i + 1}`), 'command'],
-  escs: [...Array.from({ length: 12 }, (_, i) => `rpm${i + 1}`), ...Array.from({ length: 12 }, (_, i) => `err${i + 1}`)],
-  power: ['volts', 'amps', 'mah'],
-  baro: ['height'],
-  fix: ['fixed', 'satellites', 'dilution'],
-  meter: ['volts', 'amps', 'rail'],
-} as const satisfies Record<string, readonly string[]>
-export const streamName = z.enum(['mag', 'radio', 'outputs', 'escs', 'power', 'baro', 'fix', 'meter'])
+export const besideName = z.enum(besideNames)
 
 const escSettings = z.record(z.string(), z.number())
 export const ask = z.discriminatedUnion('ask', [
-  z.strictObject({ id, ask: z.literal('hello'), version: z.int() }),
+  z.strictObject({
+    id,
+    ask: z.literal('hello'),
+    version: z.int(),
+    lease: z
+      .int()
+      .nonnegative()
+      .optional()
+      .describe('rises with every server that takes the bench over; an older one is refused'),
+  }),
   z.strictObject({ id, ask: z.literal('identity') }),
   z.strictObject({ id, ask: z.literal('state') }),
   z.strictObject({ id, ask: z.literal('settings.list') }),
@@ -44,7 +45,7 @@ export const ask = z.discriminatedUnion('ask', [
     stage: imuStage,
     rateHz: z.literal(200),
     rows: z.int().min(1).max(40),
-    streams: z.array(streamName).max(8).optional(),
+    streams: z.array(besideName).max(besideNames.length).optional(),
   }),
   z.strictObject({ id, ask: z.literal('burst'), seconds: z.number().min(0.05).max(2) }),
   z.strictObject({ id, ask: z.literal('calibrate'), sensor: sensorName }),
@@ -191,15 +192,12 @@ export const refusalType = z.enum([
   'identity',
   'hash',
   'target',
+  'superseded',
 ])
 export const reply = z.union([
   z.strictObject({ id, answer: z.record(z.string(), z.unknown()) }),
   z.strictObject({ id: id.nullable(), refusal: z.strictObject({ type: refusalType, detail: z.string() }) }),
 ])
-
-/** The quantities of a sense block, in the order in which their columns lie in `values`. */
-export const senseColumns = ['ax', 'ay', 'az', 'gx', 'gy', 'gz', 'roll', 'pitch', 'yaw'] as const
-export type SenseColumn = (typeof senseColumns)[number]
 
 /**
  * A block of samples: `seq` counts blocks since the last `sense`, `t` is seconds since the board's start, `values` holds the
@@ -216,7 +214,7 @@ export const stateTell = z.strictObject({ tell: z.literal('state'), state: board
 /** Rows of another stream, laid out like a sense block. `radio` has a row for every received frame. */
 export const streamTell = z.strictObject({
   tell: z.literal('stream'),
-  stream: streamName,
+  stream: besideName,
   seq: z.int().nonnegative(),
   t: z.instanceof(Float64Array),
   values: z.instanceof(Float32Array),
@@ -229,7 +227,6 @@ export type AskBody = Ask extends infer A ? (A extends { id: number } ? Omit<A, 
 export type Reply = z.infer<typeof reply>
 export type RefusalType = z.infer<typeof refusalType>
 export type StreamTell = z.infer<typeof streamTell>
-export type StreamName = z.infer<typeof streamName>
 export type BoardEvent = z.infer<typeof boardEvent>
 export type Firmware = z.infer<typeof firmware>
 export type SenseTell = z.infer<typeof senseTell>

@@ -29,7 +29,7 @@ export const campaignReport = z.strictObject({
   simulatedMinutesPerAirframe: z.number(),
   wallSeconds: z.number(),
   escaped: z.array(z.int()),
-  stuckSeeds: z.array(z.int()),
+  stuckSeeds: z.array(z.strictObject({ seed: z.int(), why: z.string() })),
   rates: z.strictObject({ falseAlarms: share, handedOver: share, caught: share, mendedFirst: share }),
 })
 export type CampaignReport = z.infer<typeof campaignReport>

@@ -2,6 +2,7 @@ import { z } from 'zod'
 import { reports } from './reports'
 import { settings, sheetPart } from './sheet'
 import { imuStage } from './stage'
+import { streams, type StreamName } from './streams'
 
 /** One column of samples: a list in JSON, a typed array in CBOR (RFC 8746). Every number is finite. */
 const typedColumn = z
@@ -31,40 +32,51 @@ const sameLength = (stream: object, ctx: z.RefinementCtx) => {
       ctx.addIssue({ code: 'custom', path: [name], message: `has ${values.length} samples where t has ${rows}` })
 }
 
-export const imuStream = z
-  .strictObject({
-    stage: imuStage,
-    t: timeColumn,
-    ax: column,
-    ay: column,
-    az: column,
-    gx: column,
-    gy: column,
-    gz: column,
-  })
-  .superRefine(sameLength)
-export const attitudeStream = z.strictObject({ t: timeColumn, roll: column, pitch: column, yaw: column }).superRefine(sameLength)
+type Columns<Names extends readonly string[], Schema> = Record<Names[number], Schema>
+const all = <const Names extends readonly string[]>(names: Names) =>
+  Object.fromEntries(names.map((name) => [name, column])) as Columns<Names, typeof column>
+const some = <const Names extends readonly string[]>(names: Names) =>
+  Object.fromEntries(names.map((name) => [name, column.optional()])) as Columns<Names, z.ZodOptional<typeof column>>
+const t = timeColumn
 
-export const magStream = z.strictObject({ t: timeColumn, mx: column, my: column, mz: column }).superRefine(sameLength)
-export const baroStream = z.strictObject({ t: timeColumn, height: column }).superRefine(sameLength)
-export const fixStream = z
-  .strictObject({ t: timeColumn, fixed: column, satellites: column, dilution: column })
-  .superRefine(sameLength)
-export const powerStream = z.strictObject({ t: timeColumn, volts: column, amps: column, mah: column }).superRefine(sameLength)
-/** What the meter of the bench reads: in the battery's lead, and at the board's own rail. */
-export const meterStream = z.strictObject({ t: timeColumn, volts: column, amps: column, rail: column }).superRefine(sameLength)
+/** The streams of evidence, as the table of streams says them. */
+const streamSchemas = {
+  imu: z.strictObject({ stage: imuStage, t, ...all(streams.imu.columns) }).superRefine(sameLength),
+  attitude: z.strictObject({ t, ...all(streams.attitude.columns) }).superRefine(sameLength),
+  imuBurst: z.strictObject({ stage: imuStage, t, ...all(streams.imuBurst.columns) }).superRefine(sameLength),
+  mag: z.strictObject({ t, ...all(streams.mag.columns) }).superRefine(sameLength),
+  radio: z.strictObject({ t, ...some(streams.radio.columns) }).superRefine(sameLength),
+  outputs: z.strictObject({ t, ...some(streams.outputs.columns) }).superRefine(sameLength),
+  escs: z.strictObject({ t, ...some(streams.escs.columns) }).superRefine(sameLength),
+  power: z.strictObject({ t, ...all(streams.power.columns) }).superRefine(sameLength),
+  baro: z.strictObject({ t, ...all(streams.baro.columns) }).superRefine(sameLength),
+  fix: z.strictObject({ t, ...all(streams.fix.columns) }).superRefine(sameLength),
+  meter: z.strictObject({ t, ...all(streams.meter.columns) }).superRefine(sameLength),
+} satisfies Record<StreamName, z.ZodType>
+const { imu, attitude, imuBurst, mag, radio, outputs, escs, power, baro, fix, meter } = streamSchemas
+
+/** What the board or the bench told, on the clock of the streams. */
+export const evidenceEvent = z.looseObject({
+  t: z.number(),
+  what: z.enum(['armed', 'disarmed', 'refusing', 'mode', 'loss', 'light', 'tone', 'link', 'power']),
+})
 
 export const segment = z.strictObject({
   label: z.string().min(1),
   streams: z.strictObject({
-    imu: imuStream.optional(),
-    attitude: attitudeStream.optional(),
-    mag: magStream.optional(),
-    baro: baroStream.optional(),
-    fix: fixStream.optional(),
-    power: powerStream.optional(),
-    meter: meterStream.optional(),
+    imu: imu.optional(),
+    attitude: attitude.optional(),
+    imuBurst: imuBurst.optional(),
+    mag: mag.optional(),
+    radio: radio.optional(),
+    outputs: outputs.optional(),
+    escs: escs.optional(),
+    power: power.optional(),
+    baro: baro.optional(),
+    fix: fix.optional(),
+    meter: meter.optional(),
   }),
+  events: z.array(evidenceEvent).optional(),
   reports: reports.optional(),
 })
 
@@ -80,6 +92,8 @@ export const observation = z.looseObject({
   segment: z.string(),
   up: side.optional(),
   antenna: offset.optional(),
+  position: z.string().max(60).optional().describe('the motor position that turned'),
+  turn: z.enum(['clockwise', 'anticlockwise']).optional().describe('which way it turned, seen from above'),
   item: z.string().optional().describe('the question that this answers'),
   answer: z.union([z.boolean(), z.number(), z.string().max(400)]).optional(),
   note: z.string().max(400).optional(),
@@ -120,6 +134,10 @@ export const evidence = z.strictObject({
       chip: z.strictObject(angles).optional(),
       level: z.strictObject({ roll: z.number(), pitch: z.number() }).optional(),
       settings: settings.optional(),
+      choices: z
+        .record(z.string(), z.array(z.string()))
+        .optional()
+        .describe('what the board calls the choices of a setting, by its name: its number counts them from nought'),
     })
     .default({}),
   segments: z.array(segment).min(1),
@@ -128,9 +146,13 @@ export const evidence = z.strictObject({
 })
 
 export type Column = z.infer<typeof column>
-export type ImuStream = z.infer<typeof imuStream>
-export type AttitudeStream = z.infer<typeof attitudeStream>
-export type MagStream = z.infer<typeof magStream>
+export type Streams = Segment['streams']
+export type ImuStream = z.infer<typeof imu>
+export type AttitudeStream = z.infer<typeof attitude>
+export type MagStream = z.infer<typeof mag>
+export type MeterStream = z.infer<typeof meter>
+export type RadioStream = z.infer<typeof radio>
+export type EvidenceEvent = z.infer<typeof evidenceEvent>
 export type Offset = z.infer<typeof offset>
 export type Side = z.infer<typeof side>
 export type Observation = z.infer<typeof observation>

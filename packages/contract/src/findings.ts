@@ -24,19 +24,43 @@ export const work = z.enum([
   'move plug',
 ])
 
+const act = z.string().min(1)
+const output = z.int().min(1).max(12)
+const oneWay = [
+  z.strictObject({ by: z.literal('settings'), act, settings }),
+  z.strictObject({ by: z.literal('calibration'), act, calibrate: sensorName }),
+  z.strictObject({ by: z.literal('image'), act, image: z.string().describe('the version of the image to write') }),
+  z.strictObject({
+    by: z.literal('escs'),
+    act,
+    escs: z.strictObject({
+      outputs: z.array(output).min(1),
+      toggle: z.enum(['reverse']).optional(),
+      settings: z.record(z.string(), z.number()).optional(),
+    }),
+  }),
+  z.strictObject({
+    by: z.literal('transmitter'),
+    act,
+    transmitter: z.array(z.looseObject({ channel: z.int().min(1).max(16) })).min(1),
+  }),
+  z.strictObject({
+    by: z.literal('work'),
+    act,
+    work: z.array(work).min(1).describe('in the order worth trying'),
+    socket: z.int().optional().describe('which socket that work is at'),
+    part: z.string().optional().describe('which part that work is at'),
+  }),
+  z.strictObject({ by: z.literal('technician'), act }),
+] as const
 /**
- * The exact act that mends a finding. With `settings` or `calibrate`, Taraf can do it over the link; `work` names what hands
- * must do, in the order worth trying.
+ * The exact act that mends a finding, by who or what does it: Taraf over the link (settings, calibration, image, ESCs), hands at the
+ * transmitter or at the airframe, or the technician as the words say. `either` names two ways, neither done by itself.
  */
-export const remedy = z.strictObject({
-  act: z.string().min(1),
-  settings: settings.optional(),
-  calibrate: sensorName.optional(),
-  work: z.array(work).min(1).optional(),
-  socket: z.int().optional().describe('which socket that work is at'),
-  part: z.string().optional().describe('which part that work is at'),
-  image: z.string().optional().describe('the version of the image to write'),
-})
+export const remedy = z.discriminatedUnion('by', [
+  ...oneWay,
+  z.strictObject({ by: z.literal('either'), act, either: z.array(z.discriminatedUnion('by', oneWay)).length(2) }),
+])
 
 export const limit = z.strictObject({
   min: z.number().optional(),

@@ -94,6 +94,11 @@ export const handAct = z.discriminatedUnion('act', [
   z.strictObject({ act: z.literal('sky'), open: z.boolean() }),
 ])
 
+/** How fast the clock of a simulated bench runs. While a permit is held or anything turns it runs as every clock does. */
+export const paceAct = z.strictObject({ act: z.literal('pace'), times: z.number().min(1).max(50) })
+/** What can be asked of the simulated bench: what hands do, and its clock. */
+export const benchAct = z.union([handAct, paceAct])
+
 /** What a person at the simulated bench sees, hears, feels and reads. */
 export const handsState = z.strictObject({
   held: z.enum(['plate', 'hand', 'stand', 'out']),

@@ -4,6 +4,8 @@ import { boardSettings } from './benchLink'
 import { builtPart, observation, offset, side } from './evidence'
 import { settings, sheet } from './sheet'
 
+const words = z.string().trim().min(3).max(400)
+
 export const role = z.enum(['technician', 'lead', 'reader'])
 export const person = z.strictObject({ id: z.string(), login: z.string(), name: z.string(), role })
 export const signIn = z.strictObject({ login: z.string().min(1).max(80), password: z.string().min(1).max(200) })
@@ -66,19 +68,36 @@ export const earlierTakes = z.array(z.strictObject({ tag: z.string(), at: z.stri
 
 export const openedJob = z.strictObject({ id: z.string() })
 export const holdRequest = z.strictObject({ job: z.uuid() })
-/** Goes on with a take that waits, or says what it asks for: the side that points up, where the antenna sits. */
-export const nextRequest = z.strictObject({ up: side.optional(), antenna: offset.optional() })
-/** `observations` answer the list of a check that is asked of the technician. */
-export const takeRequest = z.strictObject({ check: z.string().min(1), observations: z.array(observation).max(200).optional() })
+/** Goes on with a take that waits, or says what it asks for: the side that points up, where the antenna sits, which motor turned. */
+export const nextRequest = z.strictObject({
+  up: side.optional(),
+  antenna: offset.optional(),
+  position: z.string().max(60).optional(),
+  turn: z.enum(['clockwise', 'anticlockwise']).optional(),
+})
+/**
+ * `observations` answer the list of a check that is asked of the technician; `began` is how many entries the card had when the first of
+ * them was given: what was changed since then meets the list.
+ */
+export const takeRequest = z.strictObject({
+  check: z.string().min(1),
+  observations: z.array(observation).max(200).optional(),
+  began: z.int().nonnegative().optional(),
+})
 export const remedyRequest = z.strictObject({ seq: z.int().min(1), key: z.string().min(1) })
 export const remedyResult = z.strictObject({ seq: z.int() })
-/** Settings and firmware change through the link alone: the board's report is the evidence. */
+/** Changes that hands make; what the link can tell is recorded from what the board reports, and from nothing else. */
+export const handChanges = ['knock', 'remount', 'part', 'lead', 'prop', 'transmitter'] as const
 export const changeRequest = z.strictObject({
-  change: change.refine((c) => c.what === 'act' || c.what === 'part', 'only acts and parts are recorded by hand'),
+  change: change.refine(
+    ({ what }) => (handChanges as readonly string[]).includes(what),
+    `only these are recorded by hand: ${handChanges.join(', ')}`,
+  ),
   cause: z.string().trim().min(3).max(400),
 })
+/** Another board was built in: its serial as the board itself says it, and why. */
+export const boardRequest = z.strictObject({ board: z.string().trim().min(1).max(60), cause: words })
 export const confirmRequest = z.strictObject({ what: z.literal('props off') })
-const words = z.string().trim().min(3).max(400)
 export const itemRequest = z.strictObject({ words, blocks: z.boolean() })
 export const closeRequest = z.strictObject({ words })
 export const parkRequest = z.strictObject({ reason: words })
@@ -190,6 +209,7 @@ export const keptPhoto = z.strictObject({ sha256: z.hex().length(64) })
 export const asideRequest = z.strictObject({ check: z.string().min(1), reason: z.string().trim().min(3).max(400) })
 export const signatureRequest = signIn.extend({ role: signatureRole })
 
+export type Said = z.infer<typeof nextRequest>
 export type Role = z.infer<typeof role>
 export type Person = z.infer<typeof person>
 export type AirframeQuery = z.infer<typeof airframeQuery>

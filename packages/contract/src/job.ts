@@ -1,5 +1,14 @@
 import { z } from 'zod'
-import { finding, remedy, verdict } from './findings'
+import { finding, verdict } from './findings'
+
+/** An image that runs, or ran. `features` and the file's hash where they are known. */
+export const runs = z.strictObject({
+  name: z.string(),
+  version: z.string(),
+  features: z.array(z.string()).optional(),
+  sha256: z.hex().length(64).optional(),
+})
+const words = z.string().min(3).max(400)
 
 /** What was done to the airframe. A settings change names every value before and after. */
 export const change = z.discriminatedUnion('what', [
@@ -8,19 +17,29 @@ export const change = z.discriminatedUnion('what', [
     settings: z.array(z.strictObject({ name: z.string(), from: z.number().nullable(), to: z.number() })).min(1),
   }),
   z.strictObject({
-    what: z.literal('firmware'),
-    from: z.string(),
-    to: z.string(),
+    what: z.literal('image'),
+    from: runs.nullable().describe('null where none ran, or nobody knows which'),
+    to: runs,
     meansOther: z.array(z.string()).optional().describe('settings whose unit, range or choices are others now'),
   }),
-  z.strictObject({ what: z.literal('act'), act: z.enum(['knock', 'remount']) }),
+  z.strictObject({
+    what: z.literal('escs'),
+    settings: z.array(z.strictObject({ output: z.int(), name: z.string(), from: z.number().nullable(), to: z.number() })).min(1),
+  }),
+  z.strictObject({ what: z.literal('board'), from: z.string().min(1), to: z.string().min(1) }),
   z.strictObject({ what: z.literal('part'), part: z.string().min(1), act: z.enum(['replaced', 'fastened']) }),
+  z.strictObject({ what: z.literal('transmitter'), words }),
+  z.strictObject({ what: z.literal('lead'), words }),
+  z.strictObject({ what: z.literal('prop'), words }),
+  z.strictObject({ what: z.literal('remount') }),
+  z.strictObject({ what: z.literal('knock') }),
 ])
 
 const take = z.strictObject({
   kind: z.literal('take'),
   check: z.string(),
   checkVersion: z.int().min(1),
+  began: z.int().nonnegative().describe('how many entries the card had when it began: a change since then meets it'),
   verdict,
   findings: z.array(finding),
   evidenceSha256: z.hex().length(64).nullable().describe('null where nothing was captured that could be kept'),
@@ -31,9 +50,9 @@ const changed = z.strictObject({
   kind: z.literal('change'),
   change,
   cause: z.string().min(1),
-  remedyOf: z.strictObject({ seq: z.int().min(1), act: remedy.shape.act }).optional(),
+  within: z.string().optional().describe('the check whose take wrote this, before the proof that is part of it'),
+  remedyOf: z.strictObject({ seq: z.int().min(1), act: z.string().min(1) }).optional(),
 })
-/** Confirmed by a control held down, for one battery connection of one board and no other. */
 const confirmed = z.strictObject({
   kind: z.literal('confirmed'),
   what: z.literal('props off'),
@@ -95,8 +114,12 @@ export const entryBody = z.discriminatedUnion('kind', [
   signature,
   handover,
 ])
+/** The kinds that are today as they were in format 1. */
+export const unchangedKinds = [confirmed, aside, item, closed, parked, resumed, signature, handover] as const
+
 /** One link of a job card's chain: its body with who, when and where in the order. */
 export const entry = z.strictObject({
+  format: z.literal(2),
   job: z.string(),
   seq: z.int().min(1),
   at: z.iso.datetime({ offset: true }),
@@ -105,6 +128,7 @@ export const entry = z.strictObject({
 })
 export const storedEntry = entry.extend({ hash: z.hex().length(64) })
 
+export type Runs = z.infer<typeof runs>
 export type Change = z.infer<typeof change>
 export type Standing = z.infer<typeof standing>
 export type StandingState = z.infer<typeof standingState>

@@ -35,6 +35,17 @@ export const sheetFirmware = z.strictObject({
   features: z.array(z.string()).optional().describe('what the image must have been built with'),
 })
 
+/** Where an image lies in the flash of a board, from its maker's data sheet: addresses, and bytes that are written at once. */
+export const flashMap = z.strictObject({
+  start: z.int().nonnegative(),
+  bytes: z.int().positive(),
+  identityAt: z.int().nonnegative(),
+  blockBytes: z.int().positive(),
+})
+
+/** What a light or a tone of a part says. */
+export const signal = z.strictObject({ by: z.enum(['light', 'tone']), shows: z.string().min(1), means: z.string().min(1) })
+
 /** The flight controller board that the type is built with. */
 export const sheetBoard = z.strictObject({
   target: z.string().min(1).describe('what the board says that it is'),
@@ -42,6 +53,7 @@ export const sheetBoard = z.strictObject({
     .array(z.strictObject({ socket: z.int().min(1).max(12), use: z.enum(socketUses) }))
     .refine((list) => new Set(list.map((s) => s.socket)).size === list.length, 'a socket is used twice'),
   firmware: sheetFirmware.optional(),
+  flash: flashMap.optional().describe('where its images lie: without it none can be taken in'),
 })
 
 /** A function of the switch plan: on while its channel lies within the span, us. */
@@ -70,7 +82,14 @@ export const sheet = z.strictObject({
     .optional()
     .describe('sensors beside the imu'),
   parts: z
-    .array(z.strictObject({ part: z.string().min(1), model: z.string().min(1), count: z.int().min(1).max(24).default(1) }))
+    .array(
+      z.strictObject({
+        part: z.string().min(1),
+        model: z.string().min(1),
+        count: z.int().min(1).max(24).default(1),
+        signals: z.array(signal).optional().describe('what the lights and tones of this model say'),
+      }),
+    )
     .optional()
     .describe('what it is built from'),
   versions: z
@@ -94,6 +113,8 @@ export const sheetVariant = sheet.partial().required({ type: true, title: true, 
 export type Sheet = z.infer<typeof sheet>
 export type SheetInput = z.input<typeof sheet>
 export type SheetVariant = z.infer<typeof sheetVariant>
+export type FlashMap = z.infer<typeof flashMap>
+export type Signal = z.infer<typeof signal>
 export type SheetFirmware = z.infer<typeof sheetFirmware>
 export type SwitchRow = z.infer<typeof switchRow>
 export type SheetPart = z.infer<typeof sheetPart>

@@ -1,27 +1,21 @@
 import type { Finding } from '@taraf/contract'
 import { checks } from './checks'
-import { judged, refusal, segmentsOf, shown, withProof, writeOf } from './check'
+import { byHand, evaluate, judged, refusal, shown, withProof } from './check'
+import { planOf, writeOf } from './take'
 
-const gyro = checks.find((c) => c.id === 'sensors.gyroRest')
-const mounting = checks.find((c) => c.id === 'orientation.board')
-if (gyro === undefined || mounting === undefined) throw new Error('checks missing')
-const measure = { act: 'Let the board measure it.', calibrate: 'gyro' as const }
+const measure = { by: 'calibration' as const, act: 'Let the board measure it.', calibrate: 'gyro' as const }
 const bias = (key: string, value: number) => judged(key, value, 'deg/s', { min: -0.2, max: 0.2 }, measure)
-const noisy = judged('noiseX', 1, 'deg/s rms', { max: 0.3 }, { act: 'Fasten the board.', work: ['fasten board'] })
+const noisy = judged('noiseX', 1, 'deg/s rms', { max: 0.3 }, byHand('Fasten the board.', ['fasten board']))
 
 describe('what a calibration writes within its take', () => {
   test('is the one remedy of all that fails', () => {
-    expect(writeOf(gyro, [bias('biasX', 1), bias('biasY', 2), bias('biasZ', 0)])).toEqual(measure)
+    expect(writeOf([bias('biasX', 1), bias('biasY', 2), bias('biasZ', 0)])).toEqual(measure)
   })
   test('is nothing where something else fails too, where nothing fails, and where it proves nothing', () => {
-    expect(writeOf(gyro, [bias('biasX', 1), noisy])).toBeNull()
-    expect(writeOf(gyro, [noisy])).toBeNull()
-    expect(writeOf(gyro, [bias('biasX', 0)])).toBeNull()
-    expect(writeOf(gyro, [bias('biasX', 1), ...refusal('a knock', 'Take it again.')])).toBeNull()
-  })
-  test('is nothing for a check that proves itself by another: a mounting is written by hand, and proved by Follow', () => {
-    expect(writeOf(mounting, [bias('mounting', 1)])).toBeNull()
-    expect(segmentsOf(mounting)).toEqual(mounting.capture.segments)
+    expect(writeOf([bias('biasX', 1), noisy])).toBeNull()
+    expect(writeOf([noisy])).toBeNull()
+    expect(writeOf([bias('biasX', 0)])).toBeNull()
+    expect(writeOf([bias('biasX', 1), ...refusal('a knock', 'Take it again.')])).toBeNull()
   })
 })
 
@@ -37,5 +31,36 @@ describe('a take that wrote', () => {
   test('that proved nothing to begin with proves nothing now', () => {
     const refused = refusal('a knock', 'Take it again.')
     expect(withProof(refused, [bias('biasX', 0.1)])).toEqual(refused)
+  })
+})
+
+describe('the guard that every check shares', () => {
+  const samples = (stage: 'raw' | 'calibrated' | 'body') => {
+    const t = Array.from({ length: 400 }, (_, i) => i / 200)
+    const at = (value: number) => t.map(() => value)
+    const zero = at(0)
+    return {
+      imu: { stage, t, ax: zero, ay: zero, az: at(-9.81), gx: zero, gy: zero, gz: zero },
+      attitude: { t, roll: zero, pitch: zero, yaw: zero },
+    }
+  }
+  const staged = checks.filter((c) => c.stages !== null)
+  test.each(staged.map((c) => [c.id, c] as const))(
+    '%s refuses samples of another stage before it looks at anything',
+    (_id, check) => {
+      const wrong = (['raw', 'calibrated', 'body'] as const).filter((s) => check.stages?.includes(s) === false)
+      expect(wrong.length).toBeGreaterThan(0)
+      for (const stage of wrong) {
+        const segments = planOf(check, {}).map(({ label }) => ({ label, streams: samples(stage) }))
+        const found = evaluate(check, { format: 'taraf-evidence/1', check: check.id, sheet: {}, board: {}, segments })
+        expect(found).toMatchObject({
+          verdict: 'refused',
+          findings: [{ value: expect.stringContaining(`stage ${stage}`) as unknown }],
+        })
+      }
+    },
+  )
+  test('every check that reads imu samples in body axes, or of the sensor alone, says so', () => {
+    expect(staged.map((c) => c.id)).toEqual(['sensors.sixPoses', 'orientation.board', 'orientation.follow', 'orientation.level'])
   })
 })

@@ -1,5 +1,4 @@
 import type {
-  ReportName,
   Evidence,
   Finding,
   Findings,
@@ -10,56 +9,23 @@ import type {
   Reports,
   SheetPart,
   Verdict,
+  Work,
 } from '@taraf/contract'
+import type { TakeSoFar, Taking } from './take'
 import { isWithin } from './limits'
 
-export interface CaptureSegment {
-  readonly label: string
-  readonly seconds: number
-  /** What the technician does before this segment starts, in one imperative sentence. */
-  readonly ask: string
-  /** Held in the hand: captured by itself once it is held still at least so far from the first pose, about as drawn. */
-  readonly hold?: { readonly leastDeg: number; readonly rollDeg: number; readonly pitchDeg: number }
-  /** What the technician does while it is captured, where it is not to keep hands off. */
-  readonly during?: string
-  /** The technician also taps the side that points up. */
-  readonly mark?: boolean
-  /** The technician also enters where the position antenna sits. */
-  readonly place?: boolean
-  /** Streams beside imu and attitude. */
-  readonly streams?: readonly ('mag' | 'baro' | 'fix' | 'power' | 'meter')[]
-  /** From then on it ends, before its seconds are over, as soon as the check can decide by what there is. */
-  readonly leastSeconds?: number
-  /** Asked of the board once the samples are there; a segment without seconds has none. */
-  readonly asks?: readonly ReportName[]
-  /** Ends before its seconds are over once this is there. */
-  readonly until?: 'fix'
-  /** All motors turn at this share of the command, props off, for as long as a hand keeps them. */
-  readonly spin?: number
-  /** Asked of the technician, item by item, instead of captured: no bench is needed. */
-  readonly questions?: (sheet: SheetPart) => readonly Question[]
-  /** Begins at once: nothing is to be laid or held first. */
-  readonly atOnce?: boolean
+/** What can spoil a result, by the kind of change: each names what of it a check reads. */
+export interface Reads {
+  /** By name or `group.*`. */
+  readonly settings: readonly string[]
+  readonly parts: readonly string[]
+  readonly acts: readonly ('board' | 'knock' | 'remount' | 'lead' | 'prop' | 'transmitter')[]
+  readonly image: boolean
+  /** Settings of ESCs by name, or `*`. */
+  readonly escs?: readonly string[]
 }
 
-/** One thing that a person looks at, and says what they see. */
-export interface Question {
-  readonly id: string
-  /** What must be so, as one statement. */
-  readonly words: string
-  readonly why: string
-  /** `so`: whether the statement is true; else what is read or known, as text, a number with its unit, or one of several. */
-  readonly answer: 'so' | 'text' | 'number' | readonly string[]
-  readonly unit?: string
-  /** The booms where it is to be seen, or the middle of the airframe where none is named. */
-  readonly booms?: readonly string[]
-  /** What mends it where the statement is not true. */
-  readonly remedy?: Remedy
-  /** May be left without an answer. */
-  readonly optional?: boolean
-}
-
-/** One thing to prove: what it needs and reads, what is captured, and the pure function that decides. */
+/** One thing to prove: what it needs and reads, what a take of it does, and the pure function that decides. */
 export interface Check {
   readonly id: string
   /** Raised when the same evidence could give other findings. */
@@ -70,22 +36,14 @@ export interface Check {
   readonly proves: string
   /** Checks that must stand first. */
   readonly needs: readonly string[]
-  /** What can spoil a result: settings by name or `group.*`, parts, acts, and whether firmware does. */
-  readonly reads: {
-    readonly settings: readonly string[]
-    readonly parts: readonly string[]
-    readonly acts: readonly string[]
-    readonly firmware: boolean
-  }
+  readonly reads: Reads
   readonly appliesTo: (sheet: SheetPart) => boolean
-  readonly capture: {
-    readonly stage: ImuStage
-    /** The battery is in, props and nuts confirmed off for it, before the take starts. */
-    readonly battery?: boolean
-    readonly segments: readonly CaptureSegment[]
-    /** A calibration writes what it found, and captures these with it in force: its proof, within the same take. */
-    readonly proof?: readonly CaptureSegment[]
-  }
+  /** The stages that its imu samples may be in; null where it reads none, or any will do. */
+  readonly stages: readonly ImuStage[] | null
+  /** What a take of it does, step by step. */
+  readonly take: (soFar: TakeSoFar) => Taking
+  /** A take may write what it finds, and proves that within itself. */
+  readonly writes?: true
   readonly evaluate: (evidence: Evidence) => Finding[]
   /** What a take that did not fail leaves to be put back or done later: opened on the card, once. */
   readonly opens?: (evidence: Evidence) => readonly Pick<ItemBody, 'what' | 'words' | 'blocks'>[]
@@ -102,9 +60,13 @@ export type StationId = (typeof stations)[number]['id']
 
 export const defineCheck = (check: Check): Check => check
 
+/** A remedy that is the technician's to do as the words say, or work on the airframe where some is named. */
+export const byHand = (act: string, work: readonly Work[] = []): Remedy =>
+  work.length === 0 ? { by: 'technician', act } : { by: 'work', act, work: [...work] }
+
 /** The finding of evidence that proves nothing: why, and what to do. */
-export const refusal = (why: string, act: string, work?: Remedy['work']): Finding[] => [
-  { key: 'refused', value: why, unit: '', verdict: 'refused', remedy: { act, ...(work === undefined ? {} : { work }) } },
+export const refusal = (why: string, act: string, work?: readonly Work[]): Finding[] => [
+  { key: 'refused', value: why, unit: '', verdict: 'refused', remedy: byHand(act, work) },
 ]
 
 /** A finding that is measured and not judged. */
@@ -113,30 +75,6 @@ export const shown = (key: string, value: Finding['value'], unit: string): Findi
 /** A finding judged by its limit, with its remedy where it fails. */
 export const judged = (key: string, value: number, unit: string, limit: Limit, remedy: Remedy): Finding =>
   isWithin(value, limit) ? { key, value, unit, limit, verdict: 'pass' } : { key, value, unit, limit, verdict: 'fail', remedy }
-
-/** All that a take may capture: its segments, then its proof. */
-export const segmentsOf = ({ capture: { segments, proof = [] } }: Check): readonly CaptureSegment[] => [...segments, ...proof]
-
-/** What is asked of the technician where nothing is captured, or null where something is. */
-export const questionsOf = ({ capture: { segments } }: Check, sheet: SheetPart): readonly Question[] | null =>
-  segments.length > 0 && segments.every((s) => s.questions !== undefined)
-    ? segments.flatMap((s) => s.questions?.(sheet) ?? [])
-    : null
-
-/** Whether a take of this check turns motors: it wants the battery in, and props confirmed off for it. */
-export const spins = (check: Check): boolean => segmentsOf(check).some((s) => s.spin !== undefined)
-
-/** Whether a take wants the battery in before it starts, and props and nuts confirmed off for that very connection. */
-export const wantsBattery = (check: Check): boolean => check.capture.battery === true || spins(check)
-
-/** What a calibration writes within its take: the one remedy of all that fails, where Taraf can do it over the link. */
-export const writeOf = (check: Check, findings: readonly Finding[]): Remedy | null => {
-  const failing = findings.filter((f) => f.verdict === 'fail')
-  const remedy = failing[0]?.remedy
-  if (check.capture.proof === undefined || verdictOf(findings) !== 'fail' || remedy === undefined) return null
-  if (remedy.settings === undefined && remedy.calibrate === undefined) return null
-  return failing.every((f) => f.remedy?.act === remedy.act) ? remedy : null
-}
 
 /** A take that wrote: what was found before stays shown, what was found with the write in force decides. */
 export const withProof = (before: readonly Finding[], after: readonly Finding[]): Finding[] => {
@@ -151,10 +89,24 @@ export const verdictOf = (findings: readonly Finding[]): Verdict => {
   return findings.some((f) => f.verdict === 'fail') ? 'fail' : 'pass'
 }
 
-/** Runs a check on its evidence. */
+/** Runs a check on its evidence, behind the guard that every check shares. */
 export const evaluate = (check: Check, evidence: Evidence): Findings => {
-  const findings = check.evaluate(evidence)
+  const findings = wrongStage(check, evidence) ?? check.evaluate(evidence)
   return { format: 'taraf-findings/1', check: check.id, version: check.version, verdict: verdictOf(findings), findings }
+}
+
+/** Samples of another stage than the check reads prove nothing, whatever they say. */
+const wrongStage = ({ stages: wanted }: Check, { segments }: Evidence): Finding[] | null => {
+  if (wanted === null) return null
+  for (const { label, streams: found } of segments)
+    for (const name of ['imu', 'imuBurst'] as const) {
+      const stage = found[name]?.stage
+      if (stage !== undefined && !wanted.includes(stage)) {
+        const right = wanted.join(' or ')
+        return refusal(`the ${name} stream of "${label}" is in stage ${stage}, not ${right}`, `Capture it in stage ${right}.`)
+      }
+    }
+  return null
 }
 
 /** What the board answered during a take, all segments together. */

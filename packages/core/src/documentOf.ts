@@ -1,15 +1,15 @@
 import type { Evidence, Observation, Place, Segment, Settings } from '@taraf/contract'
-import type { Check } from './check'
 
 /** The evidence document of a take: what was captured, and what the sheet, the board and the place were. */
 export const documentOf = (
-  check: Check,
+  { id }: { readonly id: string },
   {
     at,
     place,
     sheet,
     airframe,
     settings,
+    choices,
     segments,
     observations = [],
     written,
@@ -17,17 +17,18 @@ export const documentOf = (
     at: Date
     place: Place
     sheet: Evidence['sheet']
-    airframe?: Evidence['airframe']
+    airframe?: Evidence['airframe'] | undefined
     settings: Settings
-    segments: Segment[]
-    observations?: Observation[]
+    choices?: Readonly<Record<string, readonly string[]>> | undefined
+    segments: readonly Segment[]
+    observations?: readonly Observation[]
     written?: Settings | undefined
   },
 ): Evidence => {
   const setTo = (name: string) => settings[name] ?? 0
   return {
     format: 'taraf-evidence/1',
-    check: check.id,
+    check: id,
     at: at.toISOString(),
     place,
     sheet,
@@ -37,9 +38,12 @@ export const documentOf = (
       chip: { roll: setTo('chip.roll'), pitch: setTo('chip.pitch'), yaw: setTo('chip.yaw') },
       level: { roll: setTo('level.roll'), pitch: setTo('level.pitch') },
       settings,
+      ...(choices === undefined
+        ? {}
+        : { choices: Object.fromEntries(Object.entries(choices).map(([name, words]) => [name, [...words]])) }),
     },
-    segments,
+    segments: [...segments],
     ...(written === undefined ? {} : { written }),
-    ...(observations.length === 0 ? {} : { observations }),
+    ...(observations.length === 0 ? {} : { observations: [...observations] }),
   }
 }

@@ -1,4 +1,4 @@
-import type { Geometry } from '@taraf/contract'
+import type { Geometry, SheetPart } from '@taraf/contract'
 import { radians } from './rotation'
 
 /** One motor position of the frame: where it is in body axes (m, forward and right) and how its prop turns, seen from above. */
@@ -20,6 +20,10 @@ export interface MixRow {
 }
 
 /** The motor positions of a geometry, boom by boom. */
+/** The outputs that turn a motor, in their order. */
+export const outputsOf = ({ geometry }: SheetPart): number[] =>
+  (geometry?.booms ?? []).flatMap((boom) => boom.motors.map((m) => m.output)).sort((a, b) => a - b)
+
 export const positionsOf = ({ booms }: Geometry): MotorPosition[] =>
   booms.flatMap(({ name, bearingDeg, radiusM, motors }) =>
     motors.map((motor) => ({

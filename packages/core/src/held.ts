@@ -1,4 +1,4 @@
-import type { Evidence, Finding, ImuStage, ImuStream } from '@taraf/contract'
+import type { Evidence, Finding, ImuStream } from '@taraf/contract'
 import { imuOf, refusal } from './check'
 import { discontinuity } from './continuity'
 import { localGravity } from './gravity'
@@ -17,12 +17,10 @@ const mostRate = 12 // deg/s, rms about the mean
 const mostDrift = 3 // deg, from the first to the last quarter
 const magnitudeWithin = 0.15
 
-/** The force of one hold, or the findings of one that proves nothing. `stage` is the one that the check reads. */
-export const heldIn = (evidence: Evidence, label: string, stage: ImuStage | null = null): Held | Finding[] => {
+/** The force of one hold, or the findings of one that proves nothing. */
+export const heldIn = (evidence: Evidence, label: string): Held | Finding[] => {
   const imu = imuOf(evidence, label)
   if (imu === null) return refusal(`the pose "${label}" is missing`, `Take it again, and hold "${label}" too.`)
-  if (stage !== null && imu.stage !== stage)
-    return refusal(`the imu stream of "${label}" is in stage ${imu.stage}, not ${stage}`, `Capture it in stage ${stage}.`)
   const gap = discontinuity(imu.t, leastSeconds)
   if (gap !== null) return refusal(`pose "${label}": ${gap}`, 'Check the cable, then take it again.')
   const moved = movedIn(imu)

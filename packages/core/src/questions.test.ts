@@ -1,6 +1,6 @@
-import type { Entry, Observation } from '@taraf/contract'
+import type { Entry, Observation, Question } from '@taraf/contract'
 import fc from 'fast-check'
-import { verdictOf, type Question } from './check'
+import { verdictOf } from './check'
 import { checks } from './checks'
 import { findingsOfList } from './questions'
 import { standingsOf } from './standing'
@@ -45,6 +45,7 @@ test('what is opened, closed, parked and taken up again changes no standing', ()
     kind: 'take',
     check,
     checkVersion: 1,
+    began: 0,
     verdict: seq % 3 === 0 ? 'fail' : 'pass',
     findings: [],
     evidenceSha256: null,
@@ -61,7 +62,7 @@ test('what is opened, closed, parked and taken up again changes no standing', ()
   fc.assert(
     fc.property(fc.array(fc.oneof(other, taken), { maxLength: 20 }), (bodies) => {
       const entries = (of: readonly Entry['body'][]): Entry[] =>
-        of.map((body, i) => ({ job: 'j', seq: i + 1, at: '', by: '', body }))
+        of.map((body, i) => ({ format: 2, job: 'j', seq: i + 1, at: '', by: '', body }))
       const states = (of: readonly Entry['body'][]) =>
         Object.fromEntries(Object.entries(standingsOf(checks, sheet, entries(of))).map(([id, s]) => [id, s.state]))
       expect(states(bodies)).toEqual(states(bodies.filter((b) => b.kind === 'take')))

@@ -1,5 +1,5 @@
-import type { Evidence, Finding, Observation } from '@taraf/contract'
-import { refusal, type Question } from './check'
+import type { Evidence, Finding, Observation, Question } from '@taraf/contract'
+import { byHand, refusal } from './check'
 
 /** What was answered, by the question's id. */
 export const answersOf = ({ observations = [] }: Pick<Evidence, 'observations'>): ReadonlyMap<string, Observation> =>
@@ -46,7 +46,7 @@ export const findingsOfList = (
             value,
             unit: '',
             verdict: 'fail',
-            remedy: question.remedy ?? { act: `Mend it: ${question.words}` },
+            remedy: question.remedy ?? byHand(`Fix it: ${question.words}`),
           },
     ]
   })

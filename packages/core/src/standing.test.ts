@@ -7,11 +7,20 @@ import { gyroRest } from './sensors/gyroRest'
 import { level } from './orientation/level'
 
 const entries = (...bodies: EntryBody[]): Entry[] =>
-  bodies.map((body, i) => ({ job: 'j', seq: i + 1, at: '2026-11-25T08:00:00Z', by: 'p', body }))
-const take = (check: string, verdict: 'pass' | 'fail' | 'refused'): EntryBody => ({
+  bodies.map((body, i) => ({
+    format: 2,
+    job: 'j',
+    seq: i + 1,
+    at: '2026-11-25T08:00:00Z',
+    by: 'p',
+    // Where a test does not say otherwise, a take begins once all before it is there.
+    body: body.kind === 'take' && body.began < 0 ? { ...body, began: i } : body,
+  }))
+const take = (check: string, verdict: 'pass' | 'fail' | 'refused', began = -1): EntryBody => ({
   kind: 'take',
   check,
   checkVersion: 1,
+  began,
   verdict,
   findings: [],
   evidenceSha256: null,
@@ -23,7 +32,7 @@ const set = (name: string, from: number, to: number): EntryBody => ({
   change: { what: 'settings', settings: [{ name, from, to }] },
   cause: 'by a remedy',
 })
-const knock: EntryBody = { kind: 'change', change: { what: 'act', act: 'knock' }, cause: 'fell' }
+const knock: EntryBody = { kind: 'change', change: { what: 'knock' }, cause: 'fell' }
 /** A sheet that asks for the two checks of these tests alone. */
 const two = { setAside: ['orientation.board', 'orientation.follow'] }
 const of = (...bodies: EntryBody[]) => standingsOf(checks, two, entries(...bodies))
@@ -49,6 +58,16 @@ describe('standing', () => {
     const standings = of(take('sensors.gyroRest', 'pass'), knock)
     expect(standings['sensors.gyroRest']?.state).toBe('stale')
     expect(standings['orientation.level']?.state).toBe('open')
+  })
+  test('what is changed while a take runs spoils it, though the take is appended after it', () => {
+    expect(gyro(knock, take('sensors.gyroRest', 'pass', 0))).toEqual({ state: 'stale', take: 2, by: 1 })
+    expect(gyro(knock, take('sensors.gyroRest', 'pass', 1))).toEqual({ state: 'pass', take: 2 })
+    expect(gyro(set('other.thing', 0, 1), take('sensors.gyroRest', 'pass', 0))?.state).toBe('pass')
+  })
+  test('what a take writes itself, before the proof that is part of it, does not spoil it; another check that reads it is spoiled', () => {
+    const own: EntryBody = { ...(set('gyro.biasX', 0, 1) as EntryBody & { kind: 'change' }), within: 'sensors.gyroRest' }
+    expect(gyro(own, take('sensors.gyroRest', 'pass', 0))?.state).toBe('pass')
+    expect(gyro({ ...own, within: 'sensors.compass' }, take('sensors.gyroRest', 'pass', 0))?.state).toBe('stale')
   })
   test('what a lead set aside is not spoiled, and a take takes it up again', () => {
     const aside: EntryBody = { kind: 'aside', check: 'sensors.gyroRest', reason: 'bench repair' }
@@ -87,9 +106,14 @@ describe('standing', () => {
 
   test('spoiling: the table of work.md, as far as these checks go', () => {
     const spoiled = (change: Parameters<typeof spoils>[0]) => [gyroRest, level].filter((c) => spoils(change, c)).map((c) => c.id)
-    expect(spoiled({ what: 'firmware', from: '3.1', to: '3.2' })).toHaveLength(2)
-    expect(spoiled({ what: 'firmware', from: '3.2', to: '3.2' })).toHaveLength(0)
-    expect(spoiled({ what: 'act', act: 'remount' })).toEqual(['orientation.level'])
+    const runs = (version: string, features: string[] = ['video']) => ({ name: 'shoreline', version, features })
+    expect(spoiled({ what: 'image', from: runs('3.1.0'), to: runs('3.2.0') })).toHaveLength(2)
+    expect(spoiled({ what: 'image', from: runs('3.2.0'), to: runs('3.2.0') })).toHaveLength(0)
+    // The same version built without something is another image; so is one that nobody knows the former of.
+    expect(spoiled({ what: 'image', from: runs('3.2.0'), to: runs('3.2.0', []) })).toHaveLength(2)
+    expect(spoiled({ what: 'image', from: null, to: runs('3.2.0') })).toHaveLength(2)
+    expect(spoiled({ what: 'board', from: 'A', to: 'B' })).toHaveLength(2)
+    expect(spoiled({ what: 'remount' })).toEqual(['orientation.level'])
     expect(spoiled({ what: 'part', part: 'board', act: 'replaced' })).toHaveLength(2)
     expect(spoiled({ what: 'part', part: 'camera', act: 'replaced' })).toHaveLength(0)
   })

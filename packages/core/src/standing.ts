@@ -1,4 +1,4 @@
-import type { Change, Entry, Overall, SheetPart, Standing, Standings } from '@taraf/contract'
+import type { Change, Entry, Overall, Runs, SheetPart, Standing, Standings } from '@taraf/contract'
 import type { Check } from './check'
 
 /**
@@ -12,11 +12,17 @@ export const standingsOf = (checks: readonly Check[], sheet: SheetPart, entries:
 
 const standingOf = (check: Check, sheet: SheetPart, entries: readonly Entry[]): Standing => {
   if (!check.appliesTo(sheet)) return { state: 'absent' }
+  const spoilsIt = ({ body }: Entry) => body.kind === 'change' && body.within !== check.id && spoils(body.change, check)
   return entries.reduce<Standing>(
-    (now, { seq, body }) => {
-      if (body.kind === 'take' && body.check === check.id && body.verdict !== 'refused') return { state: body.verdict, take: seq }
+    (now, entry) => {
+      const { seq, body } = entry
+      if (body.kind === 'take' && body.check === check.id && body.verdict !== 'refused') {
+        // What was changed while it was taken meets it, as if it had come after.
+        const during = entries.find((e) => e.seq > body.began && e.seq < seq && spoilsIt(e))
+        return during === undefined ? { state: body.verdict, take: seq } : { state: 'stale', take: seq, by: during.seq }
+      }
       if (body.kind === 'aside' && body.check === check.id) return { ...now, state: 'aside', by: seq }
-      if (body.kind === 'change' && (now.state === 'pass' || now.state === 'fail') && spoils(body.change, check))
+      if ((now.state === 'pass' || now.state === 'fail') && body.kind === 'change' && spoils(body.change, check))
         return { ...now, state: 'stale', by: seq }
       return now
     },
@@ -29,14 +35,36 @@ export const spoils = (change: Change, { reads }: Pick<Check, 'reads'>): boolean
   switch (change.what) {
     case 'settings':
       return change.settings.some(({ name, from, to }) => from !== to && reads.settings.some((wanted) => names(wanted, name)))
-    case 'firmware':
-      return reads.firmware && change.from !== change.to
-    case 'act':
-      return reads.acts.includes(change.act)
+    case 'image':
+      return reads.image && !isSameImage(change.from, change.to)
+    case 'escs':
+      return change.settings.some(
+        ({ name, from, to }) => from !== to && reads.escs?.some((wanted) => wanted === '*' || wanted === name),
+      )
+    case 'board':
+      // Another board has its own image and settings, and is another part.
+      return (
+        change.from !== change.to &&
+        (reads.image || reads.settings.length > 0 || reads.parts.includes('board') || reads.acts.includes('board'))
+      )
     case 'part':
       return reads.parts.includes(change.part)
+    case 'knock':
+    case 'remount':
+    case 'lead':
+    case 'prop':
+    case 'transmitter':
+      return reads.acts.includes(change.what)
   }
 }
+
+/** Two images are the same where all that is known of both is. */
+const isSameImage = (a: Runs | null, b: Runs): boolean =>
+  a !== null &&
+  a.name === b.name &&
+  a.version === b.version &&
+  (a.features === undefined || b.features === undefined || [...a.features].sort().join() === [...b.features].sort().join()) &&
+  (a.sha256 === undefined || b.sha256 === undefined || a.sha256 === b.sha256)
 
 /** Which results a change would spoil, were it made now: those that stand or fail and that it meets. */
 export const wouldSpoil = (checks: readonly Check[], standings: Standings, change: Change): string[] =>

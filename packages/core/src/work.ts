@@ -3,8 +3,9 @@ import type { Change, Work } from '@taraf/contract'
 /** What each work that a remedy names changes of the airframe, as it is recorded; how it is held changes nothing. */
 export const changeOfWork: Readonly<Record<Work, Change | null>> = {
   'fasten board': { what: 'part', part: 'board', act: 'fastened' },
-  'replace board': { what: 'part', part: 'board', act: 'replaced' },
-  'seat board': { what: 'act', act: 'remount' },
+  // Another board is told by its serial, once it is linked.
+  'replace board': null,
+  'seat board': { what: 'remount' },
   'hold by board edges': null,
   'replace compass': { what: 'part', part: 'compass', act: 'replaced' },
   'replace barometer': { what: 'part', part: 'barometer', act: 'replaced' },

@@ -1,8 +1,10 @@
-import { imageFor, isRefused, parseHex, targets, type Question } from '@taraf/core'
+import { imageFor, isRefused, parseHex } from '@taraf/core'
+import type { Question } from '@taraf/contract'
 import { handsOf } from '@taraf/rig'
 import { checkById, questionsOf } from '@taraf/core'
 import { demoImages, goodFirmware, imageBytes, imageHex } from './images'
 import { lookAt } from './look'
+import { flashByTarget, signalsByModel } from './partModels'
 import { demoShop, rigOf, sheetOf } from './rigs'
 import { batchNotes, builtPartsOf, sheets } from './world'
 
@@ -13,11 +15,14 @@ describe('the demo’s images', () => {
     for (const { hex } of demoImages()) {
       const parsed = parseHex(hex)
       if (isRefused(parsed)) throw new Error(parsed.why)
-      for (const [target, map] of Object.entries(targets)) {
+      for (const [target, map] of Object.entries(flashByTarget)) {
         const found = imageFor(parsed, map, target)
         expect(isRefused(found)).toBe(target !== 'TIDEBOARD-4')
       }
     }
+  })
+  test('no two signals of a model look or sound alike', () => {
+    for (const signals of Object.values(signalsByModel)) expect(new Set(signals.map((s) => s.shows)).size).toBe(signals.length)
   })
   test('the same firmware is the same bytes, another version is not', () => {
     const bytes = (version: string) => Buffer.from(imageBytes('TIDEBOARD-4', { ...goodFirmware, version })).toString('hex')

@@ -1,6 +1,7 @@
 import type { Firmware } from '@taraf/contract'
-import { targets, writeHex } from '@taraf/core'
+import { writeHex } from '@taraf/core'
 import { identityBlock, randomFrom } from '@taraf/rig'
+import { flashByTarget } from './partModels'
 
 /** The firmware of the demo's boards. */
 export const goodFirmware: Firmware = {
@@ -12,7 +13,7 @@ const images: readonly Firmware[] = [goodFirmware, { ...goodFirmware, version: '
 
 /** The bytes of an image, from the start of the target's flash on: made up, but for its identity block. */
 export const imageBytes = (target: string, of: Firmware, length = 96 * 1024): Uint8Array<ArrayBuffer> => {
-  const map = targets[target]
+  const map = flashByTarget[target]
   if (map === undefined) throw new Error(`the demo has no target ${target}`)
   const random = randomFrom(
     [...`${target}${of.version}${of.features.join()}`].reduce((h, c) => Math.imul(h ^ c.charCodeAt(0), 16777619), 7),
@@ -24,7 +25,7 @@ export const imageBytes = (target: string, of: Firmware, length = 96 * 1024): Ui
 
 /** An image as Intel HEX. */
 export const imageHex = (target: string, of: Firmware, length?: number): string =>
-  writeHex([{ address: targets[target]?.start ?? 0, data: imageBytes(target, of, length) }])
+  writeHex([{ address: flashByTarget[target]?.start ?? 0, data: imageBytes(target, of, length) }])
 
 /** The images that the demo's shop keeps. */
 export const demoImages = (): { name: string; hex: string }[] =>

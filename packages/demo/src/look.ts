@@ -1,5 +1,4 @@
-import type { AsBuilt, HandsState, Observation } from '@taraf/contract'
-import type { Question } from '@taraf/core'
+import type { AsBuilt, HandsState, Observation, Question } from '@taraf/contract'
 
 /** What each statement of the lists rests on, as the eye of somebody at the simulated bench tells it; the rest is as it should be. */
 const seen: Readonly<Record<string, (eye: HandsState['eye']) => boolean>> = {

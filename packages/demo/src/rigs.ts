@@ -7,6 +7,8 @@ export interface RigOrder {
   readonly type: string
   readonly board: string
   readonly seed: number
+  /** Of this run of the rig and no other, where its battery connections must be told from those of another. */
+  readonly life?: string
   /** Faults of the catalogue, by id. */
   readonly faults?: readonly string[]
   /** What else is off, beyond the catalogue. */
@@ -23,13 +25,13 @@ export const sheetOf = (type: string): Sheet => {
 }
 
 /** A simulated airframe of one of the demo's types, sound but for what is ordered. */
-export const rigOf = ({ type, board, seed, faults = [], spoil }: RigOrder, shop: Shop): Rig => {
+export const rigOf = ({ type, board, seed, life, faults = [], spoil }: RigOrder, shop: Shop): Rig => {
   const sheet = sheetOf(type)
   const airframe = soundAirframe(sheet, board, seed, shop)
   const settings = soundSettings(sheet)
   injectFaults(airframe, settings, faults, seed)
   spoil?.(airframe, settings)
-  return new Rig({ seed, airframe, settings })
+  return new Rig({ seed, airframe, settings, ...(life === undefined ? {} : { life }) })
 }
 
 /** What a board of the demo says that its settings are. */

@@ -1,4 +1,5 @@
 import type { BatchNoteRequest, BuiltPart, Geometry, Role, Sheet, SocketUse } from '@taraf/contract'
+import { flashByTarget, signalsByModel } from './partModels'
 
 // The demo's world: a workshop on a tidal coast that builds for a saltmarsh and dune trust. All of it is made up.
 
@@ -59,7 +60,12 @@ const firmware: NonNullable<Sheet['board']>['firmware'] = {
   features: ['position', 'compass', 'video', 'gimbal'],
 }
 /** What is built in alike, by motor count. */
-const builtFrom = (motors: number): NonNullable<Sheet['parts']> => [
+const builtFrom = (motors: number): NonNullable<Sheet['parts']> =>
+  fitted(motors).map((part) => {
+    const signals = signalsByModel[part.model]
+    return signals === undefined ? part : { ...part, signals }
+  })
+const fitted = (motors: number): NonNullable<Sheet['parts']> => [
   { part: 'board', model: 'Tideboard 4', count: 1 },
   { part: 'motor', model: 'Heron 2306', count: motors },
   { part: 'ESC', model: 'Knot 40', count: motors },
@@ -79,8 +85,10 @@ const switchPlan: NonNullable<Sheet['switchPlan']> = [
   { function: 'failsafe', channel: 8, from: 1700, to: 2100 },
 ]
 const contents = ['two packs', 'set of spare props', 'handover sheet']
+const flash = flashByTarget['TIDEBOARD-4']
 const socketsOf = (...uses: SocketUse[]): NonNullable<Sheet['board']> => ({
   target: 'TIDEBOARD-4',
+  ...(flash === undefined ? {} : { flash }),
   firmware,
   sockets: uses.map((use, i) => ({ socket: i + 1, use })),
 })

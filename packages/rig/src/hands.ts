@@ -163,7 +163,8 @@ const plugIn = (
   return
 }
 
-const replace = ({ airframe, power }: Rig, part: Extract<HandAct, { act: 'replace' }>['part']): string | undefined => {
+const replace = (rig: Rig, part: Extract<HandAct, { act: 'replace' }>['part']): string | undefined => {
+  const { airframe, power } = rig
   if (power.battery) return 'Take the battery off first.'
   switch (part) {
     case 'board':
@@ -181,6 +182,7 @@ const replace = ({ airframe, power }: Rig, part: Extract<HandAct, { act: 'replac
       airframe.board.target = 'TIDEBOARD-4'
       airframe.board.extraLoad = 0
       airframe.board.extraJitter = 0
+      rig.replaceBoard()
       return
     case 'compass':
       return void Object.assign(airframe.compass, { dead: false, hardIron: [2, -3, 1], perAmp: [0.02, 0.01, 0.02] })

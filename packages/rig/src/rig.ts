@@ -1,4 +1,4 @@
-import type { BoardState, ImuStage, Settings } from '@taraf/contract'
+import type { BesideName, BoardState, ImuStage, Settings } from '@taraf/contract'
 import type { Angles, Vec3 } from '@taraf/core/rotation'
 import type { Airframe, Firmware } from './airframe'
 import { Board } from './board/board'
@@ -34,6 +34,8 @@ export interface RigPlan {
   readonly airframe: Airframe
   /** What the board is set to as it comes to the bench. */
   readonly settings: Settings
+  /** Of this run and no other: with it the name of a battery connection never comes again. */
+  readonly life?: string
 }
 
 /** The board's samples come this often; while anything turns or flies the model steps at 1 kHz in between. */
@@ -46,7 +48,7 @@ const restartS = 1.2
 /** A simulated airframe with its board, radio, drives and power: deterministic from its seed, stepped by its caller, no I/O. */
 export class Rig {
   readonly airframe: Airframe
-  readonly board: Board
+  board: Board
   readonly motion: Motion
   readonly power: Power
   readonly transmitter: Transmitter
@@ -73,7 +75,7 @@ export class Rig {
     this.power = new Power(this.airframe.power)
     this.transmitter = new Transmitter(this.airframe.transmitter)
     this.receiver = new Receiver(this.airframe.receiver, this.random)
-    this.board = new Board(this.airframe, plan.settings, this.random)
+    this.board = new Board(this.airframe, plan.settings, this.random, plan.life ?? 'one')
     this.drives = this.airframe.drives.map((d) => (d === null ? null : new Drive(d)))
     this.goodFrames = this.airframe.board.sockets.map(() => 0)
     this.prop = propLoad(this.airframe.geometry.propDiameterM)
@@ -139,6 +141,16 @@ export class Rig {
     return restartS
   }
 
+  /** Another board is built in: set as its factory leaves it, with a serial of its own. The rest of the airframe stays as it is. */
+  replaceBoard(): void {
+    const { board } = this
+    const [name = '', count = '1'] = board.serial.split('/')
+    this.airframe.board.serial = `${name}/${Number(count) + 1}`
+    this.board = new Board(this.airframe, {}, this.random, this.plan.life ?? 'one')
+    this.board.boots = board.boots
+    this.restart()
+  }
+
   /** The battery or a supply goes in or out. */
   connect(source: Power['source']): void {
     const wasOn = this.power.boardOn
@@ -184,8 +196,8 @@ export class Rig {
     return this.board.state(this.power, this.turning)
   }
 
-  /** A row of a stream as the board gives it now, columns as `streamColumns` says; null where it gives nothing. */
-  readings(stream: 'mag' | 'outputs' | 'escs' | 'power' | 'baro' | 'fix' | 'meter'): number[] | null {
+  /** A row of a stream as the board gives it now, columns as the table of streams says; null where it gives nothing. */
+  readings(stream: Exclude<BesideName, 'radio'>): number[] | null {
     const { board, motion } = this
     switch (stream) {
       case 'mag': {

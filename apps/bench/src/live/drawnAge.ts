@@ -1,4 +1,4 @@
-import { useEffect, useRef, useState } from 'react'
+import { useEffect, useRef } from 'react'
 import { ring, type Feed } from './feed'
 import { useFrames } from './useFrames'
 
@@ -8,14 +8,12 @@ const kept = 4096
 export const drawnAges: number[] = []
 
 /**
- * Measures, for every new sample, the time from the board's stamp to the start of the frame after the one that drew it.
- * Returns the age of the newest, ms, renewed twice a second.
+ * For every new sample, the time from the board's stamp to the start of the frame after the one that drew it. It holds where board and
+ * screen share a clock, as on the machine that the bench runs on; what a screen shows is `useDelay`.
  */
-export const useDrawnAge = (feed: Feed): number | null => {
+export const useDrawnAges = (feed: Feed): void => {
   const frame = useFrames()
   const seen = useRef(ring.count)
-  const shownAtMs = useRef(0)
-  const [age, setAge] = useState<number | null>(null)
   useEffect(() => {
     const [from, to] = [Math.max(seen.current, ring.count - ring.capacity), ring.count]
     seen.current = to
@@ -25,13 +23,9 @@ export const useDrawnAge = (feed: Feed): number | null => {
       const now = Date.now()
       for (let row = from; row < to; row++) drawnAges.push(now - (bootedAtMs + ring.timeAt(row) * 1000))
       if (drawnAges.length > kept) drawnAges.splice(0, drawnAges.length - kept)
-      if (now - shownAtMs.current < 500) return
-      shownAtMs.current = now
-      setAge(drawnAges.at(-1) ?? null)
     })
     return () => cancelAnimationFrame(handle)
   }, [feed, frame])
-  return age
 }
 
 Object.assign(globalThis, { tarafDrawnAges: drawnAges })

@@ -1,7 +1,7 @@
 import '../noEval'
 import { liveTell, type LiveTell, type SenseTell, type StreamTell } from '@taraf/contract'
 import { api } from '../store/api'
-import { connected, imageTold, linkTold, takeTold, type Store } from '../store/store'
+import { benchLeft, connected, imageTold, linkTold, takeTold, type Store } from '../store/store'
 import { SampleRing } from './sampleRing'
 import { StreamTracks } from './streams'
 
@@ -12,6 +12,7 @@ interface Watched {
 
 const firstAgainMs = 300
 const longestAgainMs = 3_000
+const pingEveryMs = 2_000
 
 /** The samples of the bench that is watched. */
 export const ring = new SampleRing(2048)
@@ -26,6 +27,12 @@ export class Feed {
   private watched: Watched = { job: null, bench: null }
   private again = firstAgainMs
   private running = false
+  /** From the board to this page, ms: half of there and back, measured by a ping now and then. */
+  wayMs: number | null = null
+  /** When the newest samples arrived, by this page's own clock. */
+  arrivedAtMs = 0
+  private ping = { number: 0, sentAtMs: 0 }
+  private pinging: ReturnType<typeof setInterval> | null = null
   /** The start of the board's clock, ms since the epoch, from the newest link. */
   bootedAtMs: number | null = null
 
@@ -34,11 +41,13 @@ export class Feed {
   start(): void {
     if (this.running) return
     this.running = true
+    this.pinging = setInterval(() => this.measure(), pingEveryMs)
     this.connect()
   }
 
   stop(): void {
     this.running = false
+    if (this.pinging !== null) clearInterval(this.pinging)
     this.socket?.close()
   }
 
@@ -47,7 +56,7 @@ export class Feed {
     if (watched.bench !== this.watched.bench) {
       ring.clear()
       tracks.clear()
-      this.store.dispatch(linkTold(null))
+      this.store.dispatch(benchLeft())
     }
     if (watched.job !== this.watched.job) {
       this.store.dispatch(takeTold(null))
@@ -89,6 +98,12 @@ export class Feed {
     }
   }
 
+  private measure(): void {
+    if (this.socket?.readyState !== WebSocket.OPEN || this.watched.bench === null) return
+    this.ping = { number: this.ping.number + 1, sentAtMs: performance.now() }
+    this.socket.send(JSON.stringify({ ping: this.ping.number }))
+  }
+
   private ask(): void {
     const { job, bench } = this.watched
     if (this.socket?.readyState !== WebSocket.OPEN) return
@@ -109,6 +124,9 @@ export class Feed {
       case 'image':
         if (tell.job === this.watched.job) this.store.dispatch(imageTold(tell))
         return
+      case 'pong':
+        if (tell.ping === this.ping.number) this.wayMs = (performance.now() - this.ping.sentAtMs + (tell.boardMs ?? 0)) / 2
+        return
       case 'changed':
         this.store.dispatch(
           api.util.invalidateTags(tell.job === null ? ['Job', 'Benches'] : [{ type: 'Job', id: tell.job }, 'Benches']),
@@ -118,6 +136,7 @@ export class Feed {
   }
 
   private async sampled(bytes: Uint8Array): Promise<void> {
+    this.arrivedAtMs = performance.now()
     const { decodeSequence } = await import('@taraf/contract/wire')
     for (const block of decodeSequence(bytes) as (SenseTell | StreamTell)[])
       if (block.tell === 'stream') tracks.push(block)

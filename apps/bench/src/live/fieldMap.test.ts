@@ -37,11 +37,45 @@ describe('the mapper', () => {
   const made = () => {
     const asked: Field[] = []
     let told: (map: FieldMap) => void = () => {}
-    const worker: Mapper = { post: (field) => void asked.push(field), listen: (to) => void (told = to) }
+    let fail: () => void = () => {}
+    let started = 0
+    const worker: Mapper = {
+      post: (field) => void asked.push(field),
+      listen: (to, failed) => {
+        told = to
+        fail = failed
+      },
+      end: () => {},
+    }
     const answer = (map: Partial<FieldMap>) => told({ ...noMap, ...map })
-    return { asked, answer, mapper: new FieldMapper(async () => worker) }
+    const start = async () => {
+      started += 1
+      return { ...worker }
+    }
+    return { asked, answer, fail: () => fail(), starts: () => started, mapper: new FieldMapper(start) }
   }
   const rows = around(200)
+
+  test('goes on with another worker where one failed, and where none could be started', async () => {
+    const { asked, answer, fail, starts, mapper } = made()
+    mapper.of(rows.slice(0, 20))
+    await Promise.resolve()
+    mapper.of(rows.slice(0, 20))
+    fail()
+    mapper.of(rows.slice(0, 60))
+    await Promise.resolve()
+    mapper.of(rows.slice(0, 60))
+    expect([starts(), asked.map((f) => f.x.length)]).toEqual([2, [20, 60]])
+    answer({ coverage: 0.3 })
+    expect(mapper.of(rows.slice(0, 60)).coverage).toBe(0.3)
+    let tries = 0
+    const none = new FieldMapper(() => (tries++, Promise.reject(new Error('no worker'))))
+    for (let i = 0; i < 3; i++) {
+      none.of(rows.slice(0, 20))
+      await new Promise((resolve) => setTimeout(resolve, 0))
+    }
+    expect(tries).toBe(3)
+  })
 
   test('fits one at a time, the next with all that has come meanwhile', async () => {
     const { asked, answer, mapper } = made()

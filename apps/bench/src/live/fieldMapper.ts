@@ -5,11 +5,14 @@ const rowsBetween = 12 // about a quarter of a second
 /** A worker that fits. */
 export interface Mapper {
   post(field: Field): void
-  listen(told: (map: FieldMap) => void): void
+  /** `failed` is called where it ended, or could not do what it was given: it gives nothing more. */
+  listen(told: (map: FieldMap) => void, failed: () => void): void
+  end(): void
 }
 
 /**
- * The newest map of a turn, fitted in a worker: one fit at a time, the next one with whatever has come meanwhile. What a take
+ * The newest map of a turn, fitted in a worker: one fit at a time, the next one with whatever has come meanwhile; a worker that
+ * failed is replaced. What a take
  * before has left is forgotten as soon as its rows are.
  */
 export class FieldMapper {
@@ -43,12 +46,27 @@ export class FieldMapper {
   private begin(): void {
     if (this.starting) return
     this.starting = true
-    void this.start().then((worker) => {
-      this.worker = worker
-      worker.listen((map) => {
-        this.busy = false
-        if (this.sent > 0) this.map = map
-      })
-    })
+    this.start().then(
+      (worker) => {
+        this.starting = false
+        this.worker = worker
+        worker.listen(
+          (map) => {
+            this.busy = false
+            if (this.sent > 0) this.map = map
+          },
+          () => this.failed(worker),
+        )
+      },
+      () => (this.starting = false),
+    )
+  }
+
+  /** Another worker is started with the next rows. */
+  private failed(worker: Mapper): void {
+    if (this.worker !== worker) return
+    worker.end()
+    this.worker = null
+    this.busy = false
   }
 }

@@ -6,6 +6,11 @@ export const startFieldMapper = (): Mapper => {
   const worker = new Worker(new URL('./fieldMap.worker', import.meta.url))
   return {
     post: (field) => worker.postMessage(field),
-    listen: (told) => worker.addEventListener('message', ({ data }: MessageEvent<FieldMap>) => told(data)),
+    listen: (told, failed) => {
+      worker.addEventListener('message', ({ data }: MessageEvent<FieldMap>) => told(data))
+      worker.addEventListener('error', failed)
+      worker.addEventListener('messageerror', failed)
+    },
+    end: () => worker.terminate(),
   }
 }

@@ -21,7 +21,8 @@ const Frame = styled(View, {
       quiet: { backgroundColor: 'transparent', borderColor: 'transparent', paddingHorizontal: '$2' },
     },
     off: { true: { opacity: 0.45, cursor: 'default' } },
-    grow: { true: { flex: 1 } },
+    // As wide as its words at least: in a row that wraps, what does not fit goes to the next line.
+    grow: { true: { flexGrow: 1, flexShrink: 1, flexBasis: 'auto' } },
   } as const,
 })
 

@@ -20,9 +20,8 @@ interface WatchLineProps {
 
 /** Always on top: whose state this is, and everything that could hurt. It turns to the one warm colour while anything can. */
 export const WatchLine = ({ tag, bench, props }: WatchLineProps) => {
-  const { link } = useLiveState()
+  const { link, danger } = useLiveState()
   const state = link?.phase === 'up' ? link.state : null
-  const danger = state !== null && state.motors !== 'still'
   const ink = danger ? '$onBuoy' : '$ink'
   return (
     <View
@@ -63,7 +62,7 @@ export const WatchLine = ({ tag, bench, props }: WatchLineProps) => {
           {state !== null && state.power !== 'cable' && link?.powerSince != null && (
             <HeatClock since={link.powerSince} ink={ink} />
           )}
-          <Item label="motors" value={state?.motors ?? 'unknown'} ink={ink} />
+          <Item label="motors" value={state?.motors ?? (danger ? 'not known to be still' : 'unknown')} ink={ink} />
           <Item label="radio" value={state?.radio ?? 'unknown'} ink={ink} />
         </>
       )}

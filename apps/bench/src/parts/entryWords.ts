@@ -1,18 +1,30 @@
-import type { Change, Entry } from '@taraf/contract'
+import type { Change, Entry, Runs } from '@taraf/contract'
 import { checkById } from '@taraf/core'
 
-const acts = { knock: 'knocked', remount: 'board remounted' } as const
+const runsWords = (runs: Runs | null): string => (runs === null ? 'none' : `${runs.name} ${runs.version}`)
 
 const changeWords = (change: Change): string => {
   switch (change.what) {
     case 'settings':
       return settingsWords(change.settings)
-    case 'firmware':
-      return `firmware ${change.from} to ${change.to}`
-    case 'act':
-      return acts[change.act]
+    case 'image':
+      return `firmware ${runsWords(change.from)} to ${runsWords(change.to)}`
+    case 'escs':
+      return settingsWords(
+        change.settings.map(({ output, name, ...values }) => ({ name: `output ${output} ${name}`, ...values })),
+      )
+    case 'board':
+      return `board ${change.from} replaced by ${change.to}`
     case 'part':
       return `${change.part} ${change.act}`
+    case 'transmitter':
+    case 'lead':
+    case 'prop':
+      return `${change.what}: ${change.words}`
+    case 'remount':
+      return 'board remounted'
+    case 'knock':
+      return 'knocked'
   }
 }
 

@@ -1,10 +1,13 @@
 import type { JobView } from '@taraf/contract'
+import { useState } from 'react'
 import { Act } from '../parts/Act'
+import { Field } from '../parts/Field'
 import { dateWords } from '../parts/dates'
 import { Loading, Notice, ProblemNotice } from '../parts/Notice'
 import { Column, Paper, Reading, Row, Words } from '../parts/type'
 import { problemOf } from '../store/api'
 import { useBenchesQuery, useHoldMutation, useReleaseMutation } from '../store/benches'
+import { useFitBoardMutation } from '../store/jobs'
 import { useMeQuery } from '../store/people'
 import { useLiveState } from '../store/store'
 
@@ -83,6 +86,33 @@ const Linked = ({ job, bench }: { job: JobView; bench: NonNullable<JobView['benc
   )
 }
 
+/** Says that the board which answers was built into this airframe: what depends on the one before goes stale. */
+const FitBoard = ({ job, board }: { job: JobView; board: string }) => {
+  const { data: me } = useMeQuery()
+  const [cause, setCause] = useState('')
+  const [open, setOpen] = useState(false)
+  const [fit, fitting] = useFitBoardMutation()
+  if (job.closedAt !== null || job.bench?.heldBy?.id !== me?.id) return null
+  if (!open) return <Act label="A new board was built in" onPress={() => setOpen(true)} />
+  return (
+    <Paper>
+      <Words>
+        {job.tag} has board {board} from now on, in place of {job.board}. Everything that depends on the board is to be run again.
+      </Words>
+      <Field label="Why it was replaced" value={cause} onChange={setCause} />
+      <Row flexWrap="wrap">
+        <Act
+          label={`Board ${board} is built in`}
+          off={cause.trim().length < 3 || fitting.isLoading}
+          onPress={() => void fit({ job: job.id, board, cause: cause.trim() })}
+        />
+        <Act kind="quiet" label="Leave it" onPress={() => setOpen(false)} />
+      </Row>
+      <ProblemNotice problem={problemOf(fitting.error)} />
+    </Paper>
+  )
+}
+
 /** What is wrong with the link, as long as anything is. */
 export const LinkNotice = ({ job }: { job: JobView }) => {
   const { link } = useLiveState()
@@ -97,11 +127,14 @@ export const LinkNotice = ({ job }: { job: JobView }) => {
     )
   if (link.phase === 'up' && link.board !== job.board)
     return (
-      <Notice
-        title="Another board is on this bench"
-        detail={`Board ${link.board ?? ''} answers; ${job.tag} has board ${job.board}.`}
-        todo="Put the right airframe on the bench, or open the job card of the one that is there."
-      />
+      <Column>
+        <Notice
+          title="Another board is on this bench"
+          detail={`Board ${link.board ?? ''} answers; ${job.tag} has board ${job.board}.`}
+          todo="Put the right airframe on the bench, or open the job card of the one that is there. If a new board was built into this airframe, say so."
+        />
+        {link.board !== null && <FitBoard job={job} board={link.board} />}
+      </Column>
     )
   return null
 }

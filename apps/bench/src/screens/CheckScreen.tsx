@@ -1,9 +1,10 @@
 import type { JobView } from '@taraf/contract'
-import { checkById, checks, missingNeeds, questionsOf, type Check } from '@taraf/core'
+import { checkById, checks, missingNeeds, planOf, questionsOf, type Check } from '@taraf/core'
 import { useLocalSearchParams } from 'expo-router'
 import { View } from '@tamagui/core'
 import { useState } from 'react'
-import { useDrawnAge } from '../live/drawnAge'
+import { useDelay } from '../live/delay'
+import { useDrawnAges } from '../live/drawnAge'
 import { useFeed } from '../live/FeedProvider'
 import { Act } from '../parts/Act'
 import { Field } from '../parts/Field'
@@ -32,7 +33,8 @@ export const CheckScreen = () => {
   const check = checkById(checkId)
   const panel = panels[checkId]
   const take = useTake(id, checkId)
-  if (check !== undefined && check.capture.segments.every((s) => s.questions !== undefined))
+  const { data: shown } = useJobQuery(id)
+  if (check !== undefined && shown !== undefined && questionsOf(check, shown.sheet) !== null)
     return <ListScreen id={id} check={check} />
   return (
     <JobFrame id={id} at={checkId} actions={(job) => check !== undefined && <TakeBar job={job} check={check} take={take} />}>
@@ -85,12 +87,13 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
   const newest = takes[0]
   const standing = job.standings[check.id]
   const here = running !== null && running.check === check.id && running.phase !== 'stored' && running.phase !== 'aborted'
-  const segment = here ? running.segment : 0
+  const step = here ? running.step : 0
+  const plan = planOf(check, job.sheet)
   const { Live } = panel
   const reading = job.closedAt === null && link?.phase === 'up' && Live !== undefined && (
     <Paper role="region" aria-label="Reading">
       <Live job={job} />
-      <Age />
+      <Delay />
     </Paper>
   )
   return (
@@ -103,17 +106,17 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
         {guidance === 'full' && <Words>{check.proves}</Words>}
         <Words kind="small">{standingWords(job, check.id)}</Words>
         <View flexDirection="row" alignItems="center" gap="$3" $wide={{ flexDirection: 'column', alignItems: 'stretch' }}>
-          <Plan geometry={job.sheet.geometry} size={132} turned={panel.turned(segment)} />
+          <Plan geometry={job.sheet.geometry} size={132} turned={panel.turned(step)} />
           <Column flexGrow={1} flexShrink={1} flexBasis={0} gap="$1" $wide={{ flexBasis: 'auto' }}>
-            {check.capture.segments.map((s, i) => (
-              <Words key={s.label} kind={i === segment ? 'strong' : 'faint'}>
-                {check.capture.segments.length > 1 ? `${i + 1}. ` : ''}
-                {s.ask}
+            {plan.map((want, i) => (
+              <Words key={want.label} kind={i === step ? 'strong' : 'faint'}>
+                {plan.length > 1 ? `${i + 1}. ` : ''}
+                {want.ask}
               </Words>
             ))}
           </Column>
         </View>
-        {guidance === 'full' && check.capture.proof !== undefined && (
+        {guidance === 'full' && check.writes === true && (
           <Words kind="small">
             What it finds is written to the board within the take, read back, and proved by another capture. Nothing is written
             where the board is right as it is.
@@ -165,15 +168,19 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
   )
 }
 
-/** How old what is drawn is: small, but there when a link is slow. */
-const Age = () => {
-  const age = useDrawnAge(useFeed())
+/** How old what is drawn is: small, and there only when a link is slow. */
+const Delay = () => {
+  const feed = useFeed()
+  useDrawnAges(feed)
+  const delay = useDelay(feed)
+  if (delay === null || delay < slowMs) return null
   return (
     <Reading size="small" color="$faint">
-      {age === null ? '' : `drawn ${Math.max(0, Math.round(age))} ms after the board's stamp`}
+      Delay {Math.round(delay)} ms
     </Reading>
   )
 }
+const slowMs = 100
 
 const SetAside = ({ job, check }: { job: JobView; check: string }) => {
   const [open, setOpen] = useState(false)

@@ -151,10 +151,9 @@ const EntryLine = ({ entry, people }: { entry: StoredEntry; people: JobView['peo
 
 /** What hands did, as far as the sheet has the part that it was done to. */
 const recordable: readonly { label: string; change: Change; of?: NonNullable<JobView['sheet']['fitted']>[number] }[] = [
-  { label: 'Knocked', change: { what: 'act', act: 'knock' } },
-  { label: 'Board remounted', change: { what: 'act', act: 'remount' } },
+  { label: 'Knocked', change: { what: 'knock' } },
+  { label: 'Board remounted', change: { what: 'remount' } },
   { label: 'Board fastened', change: { what: 'part', part: 'board', act: 'fastened' } },
-  { label: 'Board replaced', change: { what: 'part', part: 'board', act: 'replaced' } },
   { label: 'Compass replaced', change: { what: 'part', part: 'compass', act: 'replaced' }, of: 'compass' },
   { label: 'Barometer replaced', change: { what: 'part', part: 'barometer', act: 'replaced' }, of: 'barometer' },
   { label: 'Position receiver replaced', change: { what: 'part', part: 'position receiver', act: 'replaced' }, of: 'position' },

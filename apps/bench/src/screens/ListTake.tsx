@@ -1,5 +1,5 @@
-import type { JobView, Observation } from '@taraf/contract'
-import { isAnswered, questionsOf, type Check, type Question } from '@taraf/core'
+import type { JobView, Observation, Question } from '@taraf/contract'
+import { isAnswered, questionsOf, type Check } from '@taraf/core'
 import { useState } from 'react'
 import { Act } from '../parts/Act'
 import { Choices } from '../parts/Choices'
@@ -24,6 +24,8 @@ type Answers = Readonly<Record<string, Observation>>
 export const useList = (job: JobView | undefined, check: Check) => {
   const questions = job === undefined ? [] : (questionsOf(check, job.sheet) ?? [])
   const [answers, setAnswers, forget] = useDraft<Answers>(`${job?.id ?? ''}.${check.id}`, {})
+  // How long the card was when the first item was answered: a knock since then meets the list.
+  const [start, setStart, forgetStart] = useDraft<{ began?: number }>(`${job?.id ?? ''}.${check.id}.began`, {})
   const [take, taking] = useTakeListMutation()
   const left = questions.filter((q) => q.optional !== true && !isAnswered(q, answers[q.id] ?? {}))
   return {
@@ -32,13 +34,17 @@ export const useList = (job: JobView | undefined, check: Check) => {
     left,
     busy: taking.isLoading,
     problem: problemOf(taking.error),
-    answer: (id: string, news: Partial<Observation>) =>
-      setAnswers((now) => ({ ...now, [id]: { segment: 'list', item: id, ...now[id], ...news } })),
+    answer: (id: string, news: Partial<Observation>) => {
+      if (start.began === undefined && job !== undefined) setStart({ began: job.entries.length })
+      setAnswers((now) => ({ ...now, [id]: { segment: 'list', item: id, ...now[id], ...news } }))
+    },
     take: async () => {
       if (job === undefined) return
       const observations = questions.flatMap((q) => (answers[q.id] === undefined ? [] : [answers[q.id] as Observation]))
-      const result = await take({ job: job.id, check: check.id, observations })
-      if (!('error' in result)) forget()
+      const result = await take({ job: job.id, check: check.id, observations, ...start })
+      if ('error' in result) return
+      forget()
+      forgetStart()
     },
   }
 }

@@ -1,5 +1,5 @@
 import type { JobView, LinkTell, TakeTell } from '@taraf/contract'
-import { segmentsOf, spins, wantsBattery, type CaptureSegment, type Check } from '@taraf/core'
+import { planOf, spins, wantsBattery, type Check } from '@taraf/core'
 import { View } from '@tamagui/core'
 import { useFeed } from '../live/FeedProvider'
 import { Act } from '../parts/Act'
@@ -36,18 +36,16 @@ export const TakeBar = ({ job, check, take }: TakeBarProps) => {
     r: () => may && take.mend(),
   })
   if (running !== null) {
-    const segment = segmentsOf(check)[running.segment]
-    const turns = segment?.spin !== undefined && running.phase !== 'judging'
-    const waitsForMark = running.phase === 'waiting' && (segment?.mark === true || segment?.place === true)
+    const { want } = running
+    const turns = want?.kind === 'turn' && running.phase !== 'judging'
+    const says = want !== null && 'says' in want && running.said !== true ? want.says : undefined
+    const waitsForWords = running.phase === 'waiting' && says !== undefined
+    const waitsForHand = running.phase === 'waiting' && !waitsForWords && want?.kind === 'capture'
     return (
       <Column flex={1}>
         <Row justifyContent="space-between">
           <Words kind="strong" role="status" aria-live="polite" flexShrink={1}>
-            {waitsForMark
-              ? segment?.place === true
-                ? 'Enter where the antenna sits'
-                : 'Tap the side that points up'
-              : wordsOf(running, segment)}
+            {waitsForWords ? saysWords[says] : wordsOf(running)}
           </Words>
           <Reading flexShrink={0}>{Math.round(running.share * 100)} %</Reading>
         </Row>
@@ -64,16 +62,8 @@ export const TakeBar = ({ job, check, take }: TakeBarProps) => {
               onBeat={(press) => feed.keep(job.id, press)}
             />
           )}
-          {running.phase === 'waiting' && !waitsForMark && !turns && (
-            <Act grow kind="main" label="It lies as asked" hotkey="n" off={take.busy} onPress={take.next} />
-          )}
-          <Act
-            grow={!turns && (running.phase !== 'waiting' || waitsForMark)}
-            kind="plain"
-            label="Stop the take"
-            hotkey="Escape"
-            onPress={take.stop}
-          />
+          {waitsForHand && <Act grow kind="main" label="It lies as asked" hotkey="n" off={take.busy} onPress={take.next} />}
+          <Act grow={!turns && !waitsForHand} kind="plain" label="Stop the take" hotkey="Escape" onPress={take.stop} />
         </Row>
       </Column>
     )
@@ -112,12 +102,20 @@ const ConfirmProps = ({ job }: { job: JobView }) => {
   )
 }
 
-const wordsOf = ({ phase, guide }: TakeTell, segment: CaptureSegment | undefined): string | undefined => {
+const saysWords = {
+  up: 'Tap the side that points up',
+  antenna: 'Enter where the antenna sits',
+  motor: 'Tap the motor that turned, and which way',
+} as const
+
+const wordsOf = ({ phase, guide, want }: TakeTell): string | undefined => {
   if (phase === 'judging') return 'Judging …'
   if (phase === 'writing') return 'Writing what was found, restarting, reading back …'
-  return phase === 'waiting' || (segment?.hold !== undefined && guide == null)
-    ? segment?.ask
-    : (guide?.words ?? segment?.during ?? 'Capturing: keep your hands off')
+  if (guide != null) return guide.words
+  if (want === null) return undefined
+  return phase === 'waiting' || want.kind === 'pose' || want.kind === 'control'
+    ? want.ask
+    : (want.during ?? 'Capturing: keep your hands off')
 }
 
 /** Why a take cannot start now, in the technician's words, or null. */
@@ -135,8 +133,9 @@ export const whyNot = (
   if (job.bench.heldBy?.id !== me.id) return `${job.bench.heldBy?.name ?? 'Somebody'} holds ${job.bench.name}.`
   if (link?.phase !== 'up') return 'The board does not answer.'
   if (link.board !== job.board) return 'Another board is on this bench.'
-  if (wantsBattery(check) && !batteryIn(link))
-    return `${spins(check) ? 'Motors turn in this check' : 'This check wants the battery'}: take props and nuts off, then plug it in.`
-  if (wantsBattery(check) && !propsOff(job, link)) return confirmFirst
+  const plan = planOf(check, job.sheet)
+  if (wantsBattery(plan) && !batteryIn(link))
+    return `${spins(plan) ? 'Motors turn in this check' : 'This check wants the battery'}: take props and nuts off, then plug it in.`
+  if (wantsBattery(plan) && !propsOff(job, link)) return confirmFirst
   return null
 }

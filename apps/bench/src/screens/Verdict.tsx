@@ -25,7 +25,8 @@ export const remediesOf = (findings: readonly Finding[]): { key: string; remedy:
   })
 }
 
-export const canDo = (remedy: Remedy): boolean => remedy.settings !== undefined || remedy.calibrate !== undefined
+/** Whether Taraf does it over the link. */
+export const canDo = ({ by }: Remedy): boolean => by === 'settings' || by === 'calibration'
 
 interface VerdictProps {
   readonly job: JobView
@@ -58,7 +59,7 @@ export const Verdict = ({ job, take, panel, mayMend }: VerdictProps) => {
         <Column key={key} borderLeftWidth={4} borderColor="$tide" paddingLeft="$3" gap="$2">
           <Words kind="small">What to do</Words>
           <Words kind="strong">{remedy.act}</Words>
-          {remedy.settings !== undefined && (
+          {remedy.by === 'settings' && (
             <Reading size="small" color="$faint">
               {Object.entries(remedy.settings)
                 .map(([name, value]) => `${name} = ${value}`)
@@ -70,7 +71,7 @@ export const Verdict = ({ job, take, panel, mayMend }: VerdictProps) => {
               label={
                 applying.isLoading
                   ? 'Writing, restarting, reading back …'
-                  : remedy.settings === undefined
+                  : remedy.by === 'calibration'
                     ? 'Let the board measure it'
                     : 'Write it to the board'
               }

@@ -9,6 +9,7 @@ import { pagesOf } from './useAirframeWindow'
 import { canDo, limitWords, remediesOf, takesOf, valueWords } from './Verdict'
 
 const take = (seq: number, verdict: TakeBody['verdict']): StoredEntry => ({
+  format: 2,
   job: 'j',
   seq,
   at: '2026-11-25T08:00:00Z',
@@ -18,6 +19,7 @@ const take = (seq: number, verdict: TakeBody['verdict']): StoredEntry => ({
     kind: 'take',
     check: 'sensors.gyroRest',
     checkVersion: 1,
+    began: seq - 1,
     verdict,
     findings: [],
     evidenceSha256: null,
@@ -25,7 +27,7 @@ const take = (seq: number, verdict: TakeBody['verdict']): StoredEntry => ({
     board: 'B-1',
   },
 })
-const knock: StoredEntry = { ...take(2, 'pass'), body: { kind: 'change', change: { what: 'act', act: 'knock' }, cause: 'Fell.' } }
+const knock: StoredEntry = { ...take(2, 'pass'), body: { kind: 'change', change: { what: 'knock' }, cause: 'Fell.' } }
 const job = (change: Partial<JobView> = {}): JobView => ({
   id: 'j',
   number: 1,
@@ -61,6 +63,7 @@ const up: Link = { phase: 'up', board: 'B-1', state: state('cable') }
 const shift = checkById('sensors.compassShift') as NonNullable<ReturnType<typeof checkById>>
 const confirmed = (powerId: string): JobView['entries'] => [
   {
+    format: 2,
     job: 'j',
     seq: 1,
     at: '',
@@ -130,11 +133,11 @@ describe('findings in words', () => {
     expect(valueWords({ pitch: 0, roll: 90, yaw: -45.5 })).toBe('roll 90, pitch 0, yaw -45.5')
   })
   test('one remedy for several findings is told once, and passes have none', () => {
-    const remedy = { act: 'Measure it anew.', calibrate: 'gyro' as const }
+    const remedy = { by: 'calibration' as const, act: 'Measure it anew.', calibrate: 'gyro' as const }
     const list = [
       finding({ key: 'a', remedy }),
       finding({ key: 'b', remedy }),
-      finding({ key: 'c', remedy: { act: 'Tighten it.' } }),
+      finding({ key: 'c', remedy: { by: 'technician', act: 'Tighten it.' } }),
       finding({ key: 'd', verdict: 'pass' }),
     ]
     expect(remediesOf(list).map((r) => r.key)).toEqual(['a', 'c'])

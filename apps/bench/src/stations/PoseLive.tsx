@@ -1,5 +1,5 @@
 import type { JobView } from '@taraf/contract'
-import { checkById, segmentsOf } from '@taraf/core'
+import { checkById, planOf } from '@taraf/core'
 import { MarkPad } from '../parts/MarkPad'
 import { PoseFigure } from '../parts/PoseFigure'
 import { Column, Reading, Row, Words } from '../parts/type'
@@ -14,32 +14,32 @@ export const poseLive = (checkId: string) => {
     const { take } = useLiveState()
     const [next, going] = useNextSegmentMutation()
     const check = checkById(checkId)
-    const segments = check === undefined ? [] : segmentsOf(check)
+    const plan = check === undefined ? [] : planOf(check, job.sheet)
     const running = take?.check === checkId && (take.phase === 'capturing' || take.phase === 'waiting') ? take : null
-    const at = running?.segment ?? 0
-    const segment = segments[at]
-    if (segment === undefined) return null
-    const hold = segment.hold ?? laid
+    const at = running?.step ?? 0
+    const want = running?.want ?? plan[at]
+    if (want === undefined) return null
+    const pose = want.kind === 'pose' ? want : laid
     const guide = running?.guide ?? null
-    const asksMark = running !== null && segment.mark === true
+    const asksMark = running !== null && want.kind === 'pose' && want.says === 'up'
     return (
       <Column gap="$3">
         <Row alignItems="baseline">
           <Reading size="decides" data-reading="tilt">
-            {guide === null ? '–' : guide.tiltDeg.toFixed(0)}
+            {guide?.tiltDeg?.toFixed(0) ?? '–'}
           </Reading>
           <Words kind="faint">
-            {hold.leastDeg > 0
-              ? `deg from the first pose; at least ${hold.leastDeg} are wanted`
+            {pose.leastDeg > 0
+              ? `deg from the first pose; at least ${pose.leastDeg} are wanted`
               : 'deg; this pose is the one the others are measured from'}
           </Words>
         </Row>
-        <PoseFigure rollDeg={hold.rollDeg} pitchDeg={hold.pitchDeg} tiltDeg={guide?.tiltDeg ?? null} />
+        <PoseFigure rollDeg={pose.rollDeg} pitchDeg={pose.pitchDeg} tiltDeg={guide?.tiltDeg ?? null} />
         <Words kind="strong" data-guide="words">
-          {guide?.words ?? segment.ask}
+          {guide?.words ?? want.ask}
         </Words>
         <Row flexWrap="wrap" gap="$2" role="list" aria-label="Poses">
-          {segments.map(({ label }, i) => (
+          {plan.map(({ label }, i) => (
             <Words key={label} kind={i === at && running !== null ? 'strong' : 'small'} role="listitem">
               {running !== null && i < at ? '✓ ' : ''}
               {label}
@@ -49,7 +49,7 @@ export const poseLive = (checkId: string) => {
         {asksMark && (
           <MarkPad
             geometry={job.sheet.geometry}
-            marked={running.marked === true}
+            marked={running.said === true}
             off={going.isLoading}
             onMark={(up) => void next({ job: job.id, up })}
           />

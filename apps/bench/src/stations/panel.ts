@@ -14,6 +14,6 @@ export interface Panel {
   readonly words: Readonly<Record<string, string>>
   /** Words that depend on what the sheet asks. */
   readonly wordsOf?: (job: JobView) => Readonly<Record<string, string>>
-  /** Whether the airframe lies turned by half a turn in a segment, as its plan is drawn. */
-  readonly turned: (segment: number) => boolean
+  /** Whether the airframe lies turned by half a turn in a step of a take, as its plan is drawn. */
+  readonly turned: (step: number) => boolean
 }

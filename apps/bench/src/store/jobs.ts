@@ -1,4 +1,4 @@
-import type { Change, EarlierTakes, Evidence, JobView, Observation, Offset, Side } from '@taraf/contract'
+import type { Change, EarlierTakes, Evidence, JobView, Observation, Said } from '@taraf/contract'
 import { answeredAs } from './answeredAs'
 import { api } from './api'
 
@@ -23,11 +23,11 @@ export const jobsApi = api.injectEndpoints({
     startTake: build.mutation<null, { job: string; check: string }>({
       query: ({ job, check }) => ({ url: `/jobs/${job}/takes`, method: 'POST', body: { check } }),
     }),
-    nextSegment: build.mutation<null, { job: string; up?: Side; antenna?: Offset }>({
+    nextSegment: build.mutation<null, { job: string } & Said>({
       query: ({ job, ...body }) => ({ url: `/jobs/${job}/takes/next`, method: 'POST', body }),
     }),
     stopTake: build.mutation<null, string>({ query: (job) => ({ url: `/jobs/${job}/takes/running`, method: 'DELETE' }) }),
-    takeList: build.mutation<{ seq: number }, { job: string; check: string; observations: Observation[] }>({
+    takeList: build.mutation<{ seq: number }, { job: string; check: string; observations: Observation[]; began?: number }>({
       query: ({ job, ...body }) => ({ url: `/jobs/${job}/takes`, method: 'POST', body }),
       rawResponseSchema: answeredAs('remedyResult'),
       invalidatesTags: (_r, _e, { job }) => [{ type: 'Job', id: job }],
@@ -48,6 +48,10 @@ export const jobsApi = api.injectEndpoints({
     confirm: build.mutation<unknown, { job: string; what: 'props off' }>({
       query: ({ job, ...body }) => ({ url: `/jobs/${job}/confirmations`, method: 'POST', body }),
       invalidatesTags: (_r, _e, { job }) => [{ type: 'Job', id: job }],
+    }),
+    fitBoard: build.mutation<unknown, { job: string; board: string; cause: string }>({
+      query: ({ job, ...body }) => ({ url: `/jobs/${job}/board`, method: 'POST', body }),
+      invalidatesTags: (_r, _e, { job }) => [{ type: 'Job', id: job }, 'Airframes', 'Airframe'],
     }),
     setAside: build.mutation<unknown, { job: string; check: string; reason: string }>({
       query: ({ job, ...body }) => ({ url: `/jobs/${job}/asides`, method: 'POST', body }),
@@ -88,6 +92,7 @@ export const {
   useApplyRemedyMutation,
   useRecordChangeMutation,
   useConfirmMutation,
+  useFitBoardMutation,
   useSetAsideMutation,
   useAddItemMutation,
   useCloseItemMutation,

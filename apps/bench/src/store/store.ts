@@ -11,11 +11,21 @@ const live = createSlice({
     link: null as LinkTell | null,
     take: null as TakeTell | null,
     image: null as ImageTell | null,
+    /** Something turned or was armed when the board was heard last: so until it is heard that nothing does. */
+    danger: false,
   },
   reducers: {
     connected: (state, { payload }: PayloadAction<boolean>) => void (state.connected = payload),
-    linkTold: (state, { payload }: PayloadAction<LinkTell | null>) => void (state.link = payload),
-    takeTold: (state, { payload }: PayloadAction<TakeTell | null>) => void (state.take = payload),
+    linkTold: (state, { payload }: PayloadAction<LinkTell | null>) => {
+      state.link = payload
+      if (payload?.phase === 'up' && payload.state !== null) state.danger = payload.state.motors !== 'still'
+    },
+    /** Another bench is looked at, or none. */
+    benchLeft: (state) => {
+      state.link = null
+      state.danger = false
+    },
+    takeTold: (state, { payload }: PayloadAction<TakeTell | null>) => void (state.take = payload as typeof state.take),
     imageTold: (state, { payload }: PayloadAction<ImageTell | null>) => void (state.image = payload),
   },
 })
@@ -63,7 +73,7 @@ export const makeStore = () => {
   return store
 }
 
-export const { connected, imageTold, linkTold, takeTold } = live.actions
+export const { benchLeft, connected, imageTold, linkTold, takeTold } = live.actions
 export const { viewChanged } = view.actions
 export type Store = ReturnType<typeof makeStore>
 export type State = ReturnType<Store['getState']>

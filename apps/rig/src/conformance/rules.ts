@@ -2,9 +2,10 @@ import {
   benchLinkMaxBytes,
   benchLinkVersion,
   senseColumns,
-  streamColumns,
+  streams as streamTable,
+  supersededCode,
   type BoardSetting,
-  type StreamName,
+  type BesideName,
 } from '@taraf/contract'
 import { expectThat, Peer } from './peer'
 
@@ -13,7 +14,7 @@ export interface Rule {
   readonly run: (url: string, peer: Peer) => Promise<void>
 }
 
-const sense = (streams?: StreamName[]) =>
+const sense = (streams?: BesideName[]) =>
   ({ ask: 'sense', stage: 'raw', rateHz: 200, rows: 2, ...(streams === undefined ? {} : { streams }) }) as const
 const listed = async (peer: Peer): Promise<BoardSetting[]> => (await peer.ask({ ask: 'settings.list' })).settings
 /** A setting that may be changed without harm while nothing turns: the level trim, or the first that is a plain number. */
@@ -152,7 +153,7 @@ export const rules: readonly Rule[] = [
     run: async (_url, peer) => {
       const { sensors } = await peer.ask({ ask: 'sensors.list' })
       const has = (name: string) => sensors.some((s) => s.name === name && s.found)
-      const names: StreamName[] = ['outputs', 'escs', 'power']
+      const names: BesideName[] = ['outputs', 'escs', 'power']
       if (has('compass')) names.push('mag')
       if (has('baro')) names.push('baro')
       await peer.ask(sense(names))
@@ -161,7 +162,7 @@ export const rules: readonly Rule[] = [
         await peer.until(`stream ${name}`, () => blocks().length >= 2)
         let before = -Infinity
         for (const { t, values } of blocks()) {
-          expectThat(values.length === t.length * streamColumns[name].length, `${name} has not its columns`)
+          expectThat(values.length === t.length * streamTable[name].columns.length, `${name} has not its columns`)
           for (const time of t) expectThat(time > before, `${name}: time does not rise`)
           before = t[t.length - 1] as number
         }
@@ -268,10 +269,27 @@ export const rules: readonly Rule[] = [
   {
     name: 'the newest link takes over: the one before is closed with 4001',
     run: async (url, peer) => {
+      await peer.ask({ ask: 'identity' })
       const newer = await Peer.open(url)
-      await peer.until('the close', () => peer.closedWith !== null)
-      expectThat(peer.closedWith === 4001, `it closed with ${peer.closedWith}`)
       await newer.ask({ ask: 'identity' })
+      await peer.until('the close', () => peer.closedWith !== null)
+      expectThat(peer.closedWith === supersededCode, `it closed with ${peer.closedWith}`)
+      newer.close()
+    },
+  },
+  {
+    name: 'a link with an older lease is refused and closed with 4001, and the one with the newer goes on',
+    run: async (url) => {
+      const hello = (lease: number) => ({ ask: 'hello', version: benchLinkVersion, lease }) as const
+      const newer = await Peer.open(url)
+      await newer.ask(hello(2))
+      const older = await Peer.open(url)
+      await older.refused(hello(1), 'superseded')
+      await older.until('the close', () => older.closedWith !== null)
+      expectThat(older.closedWith === supersededCode, `it closed with ${older.closedWith}`)
+      const nameless = await Peer.open(url)
+      await nameless.refused({ ask: 'stop' }, 'superseded')
+      await newer.ask({ ask: 'state' })
       newer.close()
     },
   },

@@ -14,7 +14,7 @@ beforeAll(async () => {
   piet = await world.signIn('piet')
   ines = await world.signIn('ines')
   job = (await ines.post<{ id: string }>('/airframes/M-00500/jobs')).body.id
-  await ines.post(`/jobs/${job}/changes`, { change: { what: 'act', act: 'knock' }, cause: 'touched last' })
+  await ines.post(`/jobs/${job}/changes`, { change: { what: 'knock' }, cause: 'touched last' })
 })
 afterAll(() => world.end())
 

@@ -1,5 +1,5 @@
 import type { AirframePage, AirframeQuery, AirframeRow, AirframeView, Overall, Sheet } from '@taraf/contract'
-import type { Database } from '../database'
+import type { Database } from '../database/database'
 import { ProblemError } from '../http/problem'
 import { partsOf } from './parts'
 

@@ -1,13 +1,13 @@
 import type { BuiltPart, Person } from '@taraf/contract'
-import { isDuplicate, type Database } from '../database'
+import { isDuplicate, type Database } from '../database/database'
 import { ProblemError } from '../http/problem'
-import type { Jobs } from '../jobs/jobs'
+import type { Cards } from '../record/cards'
 import { partsOf, setParts } from './parts'
 
 /** Puts other parts in: what was replaced goes on the open job card, and spoils there what proved the part before. */
 export const changeParts = async (
   db: Database,
-  jobs: Jobs,
+  cards: Cards,
   tag: string,
   parts: readonly BuiltPart[],
   cause: string,
@@ -22,7 +22,7 @@ export const changeParts = async (
   const { id, job } = airframe
   try {
     if (job === null) return await db.within((transaction) => setParts(db, id, parts, transaction))
-    await jobs.change(job, async (locked) => {
+    await cards.change(job, async (locked) => {
       const before = await partsOf(db, id, locked.transaction)
       await setParts(db, id, parts, locked.transaction)
       const same = (a: BuiltPart, b: BuiltPart) =>

@@ -1,6 +1,6 @@
 import type { AsBuilt, BuiltPart } from '@taraf/contract'
 import type { Transaction } from 'sequelize'
-import type { Database } from '../database'
+import type { Database } from '../database/database'
 
 /** What an airframe was built from, in the order in which it was registered. */
 export const partsOf = async (db: Database, airframe: string, transaction: Transaction | null = null): Promise<BuiltPart[]> =>

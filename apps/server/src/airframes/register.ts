@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto'
 import type { ImportPreview, NewAirframe } from '@taraf/contract'
 import { newAirframe } from '@taraf/contract'
 import { firstIssue } from '@taraf/core'
-import { isDuplicate, type Database } from '../database'
+import { isDuplicate, type Database } from '../database/database'
 import { csvRows, textIn } from '../http/csv'
 import { ProblemError } from '../http/problem'
 

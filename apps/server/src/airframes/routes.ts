@@ -1,11 +1,11 @@
 import { airframeQuery, partsRequest, registerRequest } from '@taraf/contract'
 import express, { Router } from 'express'
 import { z } from 'zod'
-import type { Database } from '../database'
+import type { Database } from '../database/database'
 import { allow, personOf } from '../http/guard'
 import { once } from '../http/once'
 import { bytesOf } from '../http/upload'
-import type { Jobs } from '../jobs/jobs'
+import type { Cards } from '../record/cards'
 import { giveSheet } from '../sheets/sheets'
 import { listAirframes, viewAirframe } from './airframes'
 import { changeParts } from './changeParts'
@@ -14,7 +14,7 @@ import { importCsv, previewCsv, register } from './register'
 const sheetRequest = z.strictObject({ type: z.string().min(1), version: z.int().min(1) })
 const mostCsv = '4mb'
 
-export const airframeRoutes = (db: Database, jobs: Jobs): Router => {
+export const airframeRoutes = (db: Database, cards: Cards): Router => {
   const router = Router()
   router.get('/', async (request, response) => void response.json(await listAirframes(db, airframeQuery.parse(request.query))))
   router.post(
@@ -55,15 +55,10 @@ export const airframeRoutes = (db: Database, jobs: Jobs): Router => {
     allow('technician', 'lead'),
     once(db, async (request, key) => {
       const { parts, cause } = partsRequest.parse(request.body)
-      await changeParts(db, jobs, String(request.params.tag), parts, cause, personOf(request), key)
+      await changeParts(db, cards, String(request.params.tag), parts, cause, personOf(request), key)
       return { body: null }
     }),
   )
   router.get('/:tag', async (request, response) => void response.json(await viewAirframe(db, request.params.tag)))
-  router.post(
-    '/:tag/jobs',
-    allow('technician', 'lead'),
-    once(db, async (request) => ({ status: 201, body: { id: await jobs.open(String(request.params.tag), personOf(request)) } })),
-  )
   return router
 }

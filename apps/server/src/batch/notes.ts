@@ -2,9 +2,9 @@ import { randomUUID } from 'node:crypto'
 import type { BatchNote, BatchNoteRequest, ItemBody, Person } from '@taraf/contract'
 import { isInLots } from '@taraf/core'
 import type { Transaction } from 'sequelize'
-import type { Database } from '../database'
+import type { Database } from '../database/database'
 import { ProblemError } from '../http/problem'
-import type { Jobs } from '../jobs/jobs'
+import type { Cards } from '../record/cards'
 
 interface NoteRow {
   id: string
@@ -64,7 +64,7 @@ export const inspectionsFor = async (db: Database, airframe: string, transaction
 }
 
 /** Writes a batch note: every open job card of an affected airframe gets its inspection at once. */
-export const writeNote = async (db: Database, jobs: Jobs, request: BatchNoteRequest, by: Person): Promise<BatchNote> => {
+export const writeNote = async (db: Database, cards: Cards, request: BatchNoteRequest, by: Person): Promise<BatchNote> => {
   const { part, lotFrom, lotTo } = request
   if (!isInLots(lotFrom, lotFrom, lotTo))
     throw new ProblemError('malformed', `lotTo: ${lotTo} comes before ${lotFrom}; write the first lot and the last.`)
@@ -75,7 +75,7 @@ export const writeNote = async (db: Database, jobs: Jobs, request: BatchNoteRequ
   )
   for (const { job, closedAt } of await affectedBy(db, request))
     if (job !== null && closedAt === null)
-      await jobs.change(job, async (locked) => {
+      await cards.change(job, async (locked) => {
         // A card that was opened meanwhile has asked for it itself.
         if (!locked.entries.some(({ body }) => body.kind === 'item' && body.note === id))
           await locked.append(by.id, itemOf({ id, ...request }))

@@ -1,12 +1,12 @@
 import { batchNoteRequest } from '@taraf/contract'
 import { Router } from 'express'
-import type { Database } from '../database'
+import type { Database } from '../database/database'
 import { allow, personOf } from '../http/guard'
 import { once } from '../http/once'
-import type { Jobs } from '../jobs/jobs'
+import type { Cards } from '../record/cards'
 import { listNotes, writeNote } from './notes'
 
-export const batchRoutes = (db: Database, jobs: Jobs): Router => {
+export const batchRoutes = (db: Database, cards: Cards): Router => {
   const router = Router()
   router.get('/', async (_request, response) => void response.json(await listNotes(db)))
   router.post(
@@ -14,7 +14,7 @@ export const batchRoutes = (db: Database, jobs: Jobs): Router => {
     allow('technician', 'lead'),
     once(db, async (request) => ({
       status: 201,
-      body: await writeNote(db, jobs, batchNoteRequest.parse(request.body), personOf(request)),
+      body: await writeNote(db, cards, batchNoteRequest.parse(request.body), personOf(request)),
     })),
   )
   return router

@@ -1,6 +1,6 @@
 import { z } from 'zod'
-import { openDatabase } from '../database'
-import { auditRecord } from '../jobs/audit'
+import { openDatabase } from '../database/database'
+import { auditRecord } from '../record/audit'
 
 /** Recomputes the whole record and names what differs. Exit 1 where anything does. */
 const env = z.object({ TARAF_DATABASE_URL: z.url('the database does not run; start it with: npm start') }).safeParse(process.env)

@@ -1,9 +1,9 @@
 import { parseArgs } from 'node:util'
 import { Sequelize } from 'sequelize'
 import { z } from 'zod'
-import { openDatabase } from '../database'
+import { openDatabase } from '../database/database'
 import { loadDemo } from '../demo/load'
-import { migrate } from '../migrations'
+import { migrate } from '../database/migrations'
 
 /**
  * Makes the two roles and the database where they are missing, migrates, and with `--demo` loads the demo into an empty

@@ -1,18 +1,30 @@
 import { randomUUID } from 'node:crypto'
-import type { Person, Segment } from '@taraf/contract'
-import { checks, documentOf, evaluate, openItems, questionsOf, radians, type Check } from '@taraf/core'
-import { captureFrom, demoPlace, lookAt, markOf, rigOf, type RigOrder, type Story } from '@taraf/demo'
-import { answererOf, handsOf, randomFrom, type Random, type Rig, type Shop } from '@taraf/rig'
-import type { Database } from '../database'
+import type { Person } from '@taraf/contract'
+import {
+  changeSettings,
+  checks,
+  choicesOf,
+  openItems,
+  radians,
+  valuesOf,
+  type Check,
+  type SettingsAct,
+  type Written,
+} from '@taraf/core'
+import { demoPlace, lookAt, onLink, rigOf, takeOnRig, type RigOrder, type Story } from '@taraf/demo'
+import { handsOf, randomFrom, type Random, type Rig, type Shop } from '@taraf/rig'
+import type { Database } from '../database/database'
 import type { Jobs } from '../jobs/jobs'
 import { sign } from '../jobs/sign'
-import { recordSettings } from '../links/boardWatch'
-import { valuesOf } from '../links/writeSettings'
-import { packEvidence, storeEvidence } from '../takes/evidenceStore'
+import type { Cards } from '../record/cards'
+import { packEvidence } from '../record/evidenceStore'
+import { keepTake } from '../record/keepTake'
+import { foundChanged, recordRuns, recordSettings } from '../record/recordSettings'
 
 export interface HistoryOf {
   readonly db: Database
   readonly jobs: Jobs
+  readonly cards: Cards
   readonly technician: Person
   readonly lead: Person
   readonly shop: Shop
@@ -28,16 +40,16 @@ export const live = async (
   story: Story,
 ): Promise<void> => {
   if (story === 'none') return
-  const { db, jobs, technician, lead, pass } = history
+  const { db, jobs, cards, technician, lead, pass } = history
   const random = randomFrom(airframe.seed)
   const rig = rigOf({ ...airframe, spoil: spoilFor(story, random) }, { ...history.shop })
   const job = await jobs.open(airframe.tag, technician)
   if (story === 'open') return
-  await jobs.change(
-    job,
-    async (locked) =>
-      void (await recordSettings(db, locked, technician.id, valuesOf(rig.board.settings.list()), { cause: 'first seen' })),
-  )
+  const { firmware } = rig.board.identity
+  await cards.change(job, async (locked) => {
+    await recordSettings(db, locked, technician.id, valuesOf(rig.board.settings.list()), { cause: foundChanged })
+    if (firmware !== null) await recordRuns(db, locked, technician.id, firmware, { cause: foundChanged })
+  })
   const { sheet } = await jobs.view(job)
   for (const check of checks.filter((c) => c.appliesTo(sheet))) {
     const verdict = await takeOn(history, job, rig, airframe.board, check)
@@ -50,24 +62,24 @@ export const live = async (
     pass(4)
   }
   if (story === 'stale')
-    await jobs.change(job, (locked) =>
+    await cards.change(job, (locked) =>
       locked.append(technician.id, {
         kind: 'change',
-        change: { what: 'act', act: 'knock' },
+        change: { what: 'knock' },
         cause: 'Slid off the trolley on the way to the rack.',
       }),
     )
   if (story !== 'passed' && story !== 'failed') return
   await putBack(history, job)
   pass(25)
-  await jobs.change(job, (locked) => sign(locked, 'technician', technician, randomUUID()))
+  await cards.change(job, (locked) => sign(locked, 'technician', technician, randomUUID()))
   pass(10)
-  await jobs.change(job, (locked) => sign(locked, 'lead', lead, randomUUID()))
+  await cards.change(job, (locked) => sign(locked, 'lead', lead, randomUUID()))
 }
 
 /** Closes whatever the stations left to be put back. */
-const putBack = ({ jobs, technician }: HistoryOf, job: string): Promise<void> =>
-  jobs.change(job, async (locked) => {
+const putBack = ({ cards, technician }: HistoryOf, job: string): Promise<void> =>
+  cards.change(job, async (locked) => {
     for (const { seq } of openItems(locked.entries))
       await locked.append(technician.id, { kind: 'closed', item: seq, words: 'Done, looked at twice.' })
   })
@@ -83,66 +95,40 @@ const spoilFor =
     if (story === 'fail' || story === 'failed') Object.assign(board, { screws: 'loose', looseShake: [radians(0.7), 0, 0] })
   }
 
-const takeOn = async ({ db, jobs, technician, now }: HistoryOf, job: string, rig: Rig, board: string, check: Check) => {
-  const { sheet, tag, parts } = await jobs.view(job)
+const takeOn = async ({ db, jobs, cards, technician, now }: HistoryOf, job: string, rig: Rig, board: string, check: Check) => {
+  const { sheet, tag, parts, entries } = await jobs.view(job)
   const airframe = { tag, board, parts }
-  const questions = questionsOf(check, sheet)
-  const documentFrom = (segments: Segment[]) =>
-    documentOf(check, {
-      at: now(),
-      place: demoPlace,
-      sheet,
-      airframe,
-      settings: valuesOf(rig.board.settings.list()),
-      segments,
-      observations:
-        questions === null
-          ? check.capture.segments.flatMap((s) => markOf(s, handsOf(rig).antenna))
-          : lookAt(questions, handsOf(rig), airframe),
-    })
-  const segments: Segment[] = []
-  for (const segment of check.capture.segments) {
-    const decided = (soFar: Segment) => evaluate(check, documentFrom([...segments, soFar])).verdict !== 'refused'
-    segments.push(
-      questions === null
-        ? captureFrom(rig, check.capture.stage, segment, { ask: answererOf(rig), decided })
-        : { label: segment.label, streams: {} },
-    )
-  }
-  const document = documentFrom(segments)
-  const { verdict, findings } = evaluate(check, document)
-  const packed = packEvidence(document)
-  await jobs.change(job, async (locked) => {
-    const entry = await locked.append(technician.id, {
-      kind: 'take',
-      check: check.id,
-      checkVersion: check.version,
-      verdict,
-      findings,
-      evidenceSha256: packed.sha256.toString('hex'),
-      bench: 'North bench',
-      board,
-    })
-    await storeEvidence(db, locked.transaction, job, entry.seq, packed)
+  const list = rig.board.settings.list()
+  const given = { at: now(), place: demoPlace, sheet, airframe, settings: valuesOf(list), choices: choicesOf(list) }
+  const writes: Written[] = []
+  const { evidence, verdict, findings } = takeOnRig(rig, check, given, {
+    answer: ({ questions }) => lookAt(questions, handsOf(rig), airframe),
+    wrote: (written) => void writes.push(written),
+  })
+  const packed = packEvidence(evidence)
+  await cards.change(job, async (locked) => {
+    for (const { after } of writes)
+      await recordSettings(db, locked, technician.id, after, {
+        cause: `Written in the take of "${check.title}" that follows.`,
+        within: check.id,
+      })
+    const take = { check, began: entries.length, by: technician.id, verdict, findings, evidence: null, packed }
+    await keepTake(db, locked, { ...take, bench: 'North bench', board, requestKey: null })
   })
   return verdict
 }
 
 /** Does what the newest take's remedies say, as far as a board can be told. */
-const remedyOn = async ({ db, jobs, technician }: HistoryOf, job: string, rig: Rig): Promise<void> => {
+const remedyOn = async ({ db, jobs, cards, technician }: HistoryOf, job: string, rig: Rig): Promise<void> => {
   const { entries } = await jobs.view(job)
   const take = entries.at(-1)
   if (take?.body.kind !== 'take') return
   const remedy = take.body.findings.find((f) => f.verdict === 'fail' && f.remedy !== undefined)?.remedy
-  if (remedy?.settings !== undefined) rig.board.settings.write(remedy.settings)
-  if (remedy?.calibrate !== undefined) {
-    rig.board.beginCalibration()
-    while (rig.board.calibrationResult() === null) rig.step('raw')
-  }
-  rig.board.settings.save()
-  const why = { cause: `Remedy of take ${take.seq}.`, remedyOf: { seq: take.seq, act: remedy?.act ?? 'none' } }
-  await jobs.change(
-    job,
-    async (locked) => void (await recordSettings(db, locked, technician.id, valuesOf(rig.board.settings.list()), why)),
-  )
+  if (remedy?.by !== 'settings' && remedy?.by !== 'calibration') return
+  const act: SettingsAct =
+    remedy.by === 'settings' ? { do: 'write', settings: remedy.settings } : { do: 'calibrate', sensor: remedy.calibrate }
+  const written = onLink(rig, changeSettings(act))
+  if ('why' in written) throw new Error(written.why)
+  const why = { cause: `Remedy of take ${take.seq}.`, remedyOf: { seq: take.seq, act: remedy.act } }
+  await cards.change(job, async (locked) => void (await recordSettings(db, locked, technician.id, written.after, why)))
 }

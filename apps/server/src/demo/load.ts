@@ -3,12 +3,14 @@ import type { Person } from '@taraf/contract'
 import { batchNotes, benched, boardDefinitions, builtPartsOf, demoImages, demoShop, people, sheets, stories } from '@taraf/demo'
 import { pino } from 'pino'
 import { configFrom } from '../config'
-import type { Database } from '../database'
+import type { Database } from '../database/database'
 import { writeNote } from '../batch/notes'
 import { keepImage } from '../images/images'
 import { jobsOf } from '../jobs/jobs'
-import { Benches } from '../links/benches'
-import { Notices } from '../live/notices'
+import { Benches } from '../benches/benches'
+import { Links } from '../links/links'
+import { cardsOf } from '../record/cards'
+import { Notices } from '../database/notices'
 import { addPerson, peopleOf } from '../people/people'
 import { live } from './history'
 
@@ -37,6 +39,7 @@ export const loadDemo = async (db: Database, url: string): Promise<void> => {
       sheetId: sheetIds.get(type) ?? '',
       board,
       boardSettings: null,
+      boardRuns: null,
       touchedAt: now(),
     })
     const parts = builtPartsOf(type, made).map((part, place) => ({ airframeId: id, place, ...part }))
@@ -52,7 +55,9 @@ export const loadDemo = async (db: Database, url: string): Promise<void> => {
   const log = pino({ level: 'silent' })
   const config = configFrom({ TARAF_DATABASE_URL: url, TARAF_SESSION_SECRET: 'not used while loading' })
   const notices = new Notices(db, url, log)
-  const jobs = jobsOf(db, peopleOf(db), new Benches(db, config, notices, log), notices, now)
+  const cards = cardsOf(db, notices, now)
+  const benches = new Benches(db, config, new Links(db, config, notices, log), notices)
+  const jobs = jobsOf(db, peopleOf(db), benches, notices, cards, now)
   const shop = demoShop(now())
   let count = 0
   for (const [type, list] of Object.entries(stories))
@@ -64,7 +69,7 @@ export const loadDemo = async (db: Database, url: string): Promise<void> => {
       const board = `FB-${1200 + count * 7}`
       await addAirframe(tag, type, board)
       await live(
-        { db, jobs, technician: count % 3 === 0 ? joren : ines, lead: maud, shop, now, pass },
+        { db, jobs, cards, technician: count % 3 === 0 ? joren : ines, lead: maud, shop, now, pass },
         { tag, type, board, seed: 100 + count },
         story,
       )
@@ -77,7 +82,7 @@ export const loadDemo = async (db: Database, url: string): Promise<void> => {
       bind: { target, version, settings: JSON.stringify(settings) },
     },
   )
-  for (const note of batchNotes) await writeNote(db, jobs, note, maud)
+  for (const note of batchNotes) await writeNote(db, cards, note, maud)
   for (const { bench, name, tag, type, board } of benched) {
     await addAirframe(tag, type, board)
     await db.benches.create({

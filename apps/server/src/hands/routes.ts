@@ -1,9 +1,9 @@
-import { handAct } from '@taraf/contract'
+import { benchAct } from '@taraf/contract'
 import { Router } from 'express'
 import { z } from 'zod'
 import { allow } from '../http/guard'
 import { ProblemError } from '../http/problem'
-import type { Benches } from '../links/benches'
+import type { Benches } from '../benches/benches'
 
 /** The hands of a simulated bench, passed on to the rig. A real bench has none: 404. */
 export const handsRoutes = (benches: Benches): Router => {
@@ -22,7 +22,7 @@ export const handsRoutes = (benches: Benches): Router => {
   }
   router.get('/:bench', async (request, response) => void response.json(await reach(request.params.bench)))
   router.post('/:bench', allow('technician', 'lead'), async (request, response) => {
-    const act = handAct.parse(request.body)
+    const act = benchAct.parse(request.body)
     response.json(await reach(String(request.params.bench), { method: 'POST', body: JSON.stringify(act) }))
   })
   return router

@@ -2,7 +2,7 @@ import { createHash } from 'node:crypto'
 import canonicalize from 'canonicalize'
 import type { Request, RequestHandler, Response } from 'express'
 import { makeProblem } from '@taraf/contract'
-import { isDuplicate, type Database } from '../database'
+import { isDuplicate, type Database } from '../database/database'
 import { personOf } from './guard'
 import { ProblemError, problemFrom } from './problem'
 

@@ -3,7 +3,7 @@ import type { ErrorRequestHandler, RequestHandler } from 'express'
 import type { Logger } from 'pino'
 import { ZodError } from 'zod'
 import { firstIssue } from '@taraf/core'
-import { isDatabaseAway } from '../database'
+import { isDatabaseAway } from '../database/database'
 
 /** An error that the technician is told about, as a problem document. */
 export class ProblemError extends Error {

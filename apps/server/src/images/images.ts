@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
-import type { ImageView, Person } from '@taraf/contract'
-import { imageFor, isRefused, parseHex, targets } from '@taraf/core'
-import type { Database } from '../database'
+import type { FlashMap, ImageView, Person } from '@taraf/contract'
+import { imageFor, isRefused, parseHex } from '@taraf/core'
+import type { Database } from '../database/database'
 import { ProblemError } from '../http/problem'
 
 export interface KeptImage extends ImageView {
@@ -33,16 +33,26 @@ export const readImage = async (db: Database, sha256: string): Promise<KeptImage
   return { ...viewOf(rest), data }
 }
 
-/** Keeps the image of an Intel HEX file: every record is proved, and it must be whole for a target that Taraf knows. */
+/** Where images lie in the flash of each target that a build sheet is for, by the newest sheet that says it. */
+const flashOfTargets = (db: Database): Promise<{ target: string; flash: FlashMap }[]> =>
+  db.select(
+    `SELECT DISTINCT ON (body->'board'->>'target') body->'board'->>'target' AS target, body->'board'->'flash' AS flash
+     FROM sheets WHERE body->'board'->'flash' IS NOT NULL ORDER BY body->'board'->>'target', made_at DESC`,
+  )
+
+/** Keeps the image of an Intel HEX file: every record is proved, and it must be whole for a target of the shop's sheets. */
 export const keepImage = async (db: Database, file: string, bytes: Buffer, by: Person): Promise<ImageView> => {
   const wrong = (why: string) => new ProblemError('file-wrong', `${file}: ${why}.`)
   const parsed = parseHex(bytes.toString('latin1'))
   if (isRefused(parsed)) throw wrong(parsed.line === 0 ? parsed.why : `line ${parsed.line}: ${parsed.why}`)
-  const tried = Object.entries(targets).map(([target, map]) => ({ target, found: imageFor(parsed, map, target) }))
+  const known = await flashOfTargets(db)
+  if (known.length === 0)
+    throw wrong('no build sheet says where images lie in the flash of its board: add that to the board of a sheet first')
+  const tried = known.map(({ target, flash }) => ({ target, found: imageFor(parsed, flash, target) }))
   const fits = tried.find(({ found }) => !isRefused(found))
   if (fits === undefined || isRefused(fits.found))
     throw wrong(
-      `it is for none of the targets known here: ${tried.map(({ target, found }) => `${target}: ${isRefused(found) ? found.why : ''}`).join('; ')}`,
+      `it is for none of the targets of the build sheets: ${tried.map(({ target, found }) => `${target}: ${isRefused(found) ? found.why : ''}`).join('; ')}`,
     )
   const { data, identity } = fits.found
   const sha256 = createHash('sha256').update(data).digest()

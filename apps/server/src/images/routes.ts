@@ -1,7 +1,7 @@
 import { imageRequest } from '@taraf/contract'
 import express, { Router } from 'express'
 import { z } from 'zod'
-import type { Database } from '../database'
+import type { Database } from '../database/database'
 import { allow, personOf } from '../http/guard'
 import { once } from '../http/once'
 import { bytesOf } from '../http/upload'

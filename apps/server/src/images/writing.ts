@@ -1,18 +1,24 @@
-import type { BoardSetting, ImageTell, Person, Settings } from '@taraf/contract'
-import { meansOther, writeImage } from '@taraf/core'
+import type { BoardSetting, ImageTell, Person, Runs, Settings } from '@taraf/contract'
+import { meansOther, valuesOf, writeImage } from '@taraf/core'
 import type { Logger } from 'pino'
-import type { Database } from '../database'
+import type { Database } from '../database/database'
 import { ProblemError, problemFrom } from '../http/problem'
 import type { Jobs } from '../jobs/jobs'
 import type { BenchLink } from '../links/benchLink'
-import type { Benches } from '../links/benches'
-import { recordSettings } from '../links/boardWatch'
-import { linkForWork, wantOpen } from '../links/forWork'
-import { valuesOf } from '../links/writeSettings'
+import type { Benches } from '../benches/benches'
+import type { Cards } from '../record/cards'
+import { recordRuns, recordSettings } from '../record/recordSettings'
+import { linkForWork, wantOpen } from '../benches/forWork'
 import { readImage, type KeptImage } from './images'
 
 const tellEveryMs = 100
 const endAskMs = 15_000
+
+/** What a board was before an image was written: what its settings meant, and what they were. */
+interface Seen {
+  readonly meaning: BoardSetting[] | null
+  readonly values: Settings | null
+}
 
 /** Writes images to boards, one a bench at a time, and tells how far each is. */
 export class ImageWriting {
@@ -22,6 +28,7 @@ export class ImageWriting {
   constructor(
     private readonly db: Database,
     private readonly jobs: Jobs,
+    private readonly cards: Cards,
     private readonly benches: Benches,
     private readonly log: Logger,
   ) {}
@@ -65,8 +72,7 @@ export class ImageWriting {
   }
 
   private async write(job: string, link: BenchLink, image: KeptImage, reason: string, by: Person): Promise<void> {
-    const was = link.identity?.firmware ?? null
-    const before = was === null ? null : (await link.ask({ ask: 'settings.list' })).settings
+    const seen = await this.seenBefore(job, link)
     const steps = writeImage(image.data, image.sha256)
     let toldMs = 0
     let toldPhase = ''
@@ -93,42 +99,39 @@ export class ImageWriting {
         `After its restart the board says ${runs === null ? 'nothing' : `${runs.name} ${runs.version}`}.`,
       )
     const { settings: after } = await link.ask({ ask: 'settings.list' })
-    await this.record(
-      job,
-      by,
-      { from: was === null ? 'none' : `${was.name} ${was.version}`, to: `${runs.name} ${runs.version}` },
-      reason,
-      before,
-      after,
+    await this.record(job, by, { ...runs, sha256: image.sha256 }, reason, seen, after)
+  }
+
+  /** What the board was before: as it says now, or as it was seen last where an earlier try left it in its loader. */
+  private async seenBefore(job: string, link: BenchLink): Promise<Seen> {
+    const runs = link.identity?.firmware ?? null
+    if (runs !== null) {
+      const { settings } = await link.ask({ ask: 'settings.list' })
+      return { meaning: settings, values: valuesOf(settings) }
+    }
+    const { tag } = await this.cards.find(job)
+    const [row] = await this.db.select<{ values: Settings | null; meaning: BoardSetting[] | null }>(
+      `SELECT a.board_settings AS values, k.settings AS meaning FROM airframes a
+       LEFT JOIN board_settings k ON k.target = $target AND k.version = a.board_runs->>'version' WHERE a.tag = $tag`,
+      { tag, target: link.identity?.target ?? '' },
     )
+    return { meaning: row?.meaning ?? null, values: row?.values ?? null }
   }
 
   /** The firmware on the card, and after it what the update did to the settings. */
   private async record(
     job: string,
     by: Person,
-    change: { from: string; to: string },
+    runs: Runs,
     reason: string,
-    before: BoardSetting[] | null,
+    { meaning, values }: Seen,
     after: BoardSetting[],
   ): Promise<void> {
-    const other = before === null ? [] : meansOther(before, after)
-    const known: Settings | null = before === null ? null : valuesOf(before)
-    await this.jobs.change(job, async (locked) => {
-      await locked.append(by.id, {
-        kind: 'change',
-        change: { what: 'firmware', ...change, ...(other.length === 0 ? {} : { meansOther: other }) },
-        cause: reason,
-      })
-      await recordSettings(
-        this.db,
-        locked,
-        by.id,
-        valuesOf(after),
-        { cause: 'Altered by the update of the firmware.' },
-        null,
-        known,
-      )
+    const meansOtherNow = meaning === null ? [] : meansOther(meaning, after)
+    await this.cards.change(job, async (locked) => {
+      await recordRuns(this.db, locked, by.id, runs, { cause: reason, meansOther: meansOtherNow })
+      const cause = 'Altered by the update of the firmware.'
+      await recordSettings(this.db, locked, by.id, valuesOf(after), { cause }, null, values)
     })
   }
 

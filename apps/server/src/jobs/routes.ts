@@ -1,5 +1,6 @@
 import {
   asideRequest,
+  boardRequest,
   changeRequest,
   closeRequest,
   confirmRequest,
@@ -12,25 +13,51 @@ import {
 import { checkById, openItems, parkedFor } from '@taraf/core'
 import express, { Router, type Request } from 'express'
 import { z } from 'zod'
-import type { Database } from '../database'
+import type { Database } from '../database/database'
 import { allow, personOf } from '../http/guard'
 import { once } from '../http/once'
 import { ProblemError } from '../http/problem'
 import { bytesOf } from '../http/upload'
-import type { Benches } from '../links/benches'
-import { wantOpen } from '../links/forWork'
-import { batteryOf } from '../links/propsOff'
+import type { Benches } from '../benches/benches'
+import { wantOpen } from '../benches/forWork'
+import { batteryOf } from '../benches/propsOff'
 import type { People } from '../people/people'
-import type { Takes } from '../takes/takes'
-import type { Jobs, LockedJob } from './jobs'
-import { keepPhoto, readPhoto } from './photos'
+import type { Cards, LockedJob } from '../record/cards'
+import type { Jobs } from './jobs'
+import { fitBoard } from './fitBoard'
+import { keepPhoto, readPhoto } from '../record/photos'
 import { sign } from './sign'
 
 const itemParams = z.object({ item: z.coerce.number().int().min(1) })
 const photoParams = z.object({ job: z.uuid(), sha256: z.hex().length(64) })
 const hands: readonly Role[] = ['technician', 'lead']
 
-export const jobRoutes = (db: Database, jobs: Jobs, people: People, benches: Benches, takes: Takes): Router => {
+export interface JobDoors {
+  readonly db: Database
+  readonly jobs: Jobs
+  readonly cards: Cards
+  readonly people: People
+  readonly benches: Benches
+  /** Whether a take of a card runs. */
+  readonly isTaking: (job: string) => boolean
+}
+
+/** `/api/airframes/:tag/jobs`: opens a card. */
+export const openRoutes = ({ db, jobs }: JobDoors): Router => {
+  const router = Router({ mergeParams: true })
+  router.post(
+    '/',
+    allow(...hands),
+    once(db, async ({ params, session }) => ({
+      status: 201,
+      body: { id: await jobs.open(String(params.tag), personOf({ session })) },
+    })),
+  )
+  return router
+}
+
+/** `/api/jobs`. */
+export const jobRoutes = ({ db, jobs, cards, people, benches, isTaking }: JobDoors): Router => {
   const router = Router()
   const job = (params: Record<string, unknown>) => String(params.job)
 
@@ -46,7 +73,7 @@ export const jobRoutes = (db: Database, jobs: Jobs, people: People, benches: Ben
       allow(...roles),
       once(db, async (request, key) => {
         const id = job(request.params)
-        const { seq } = await jobs.change(id, (locked) => locked.append(personOf(request).id, bodyFor(request, locked), key))
+        const { seq } = await cards.change(id, (locked) => locked.append(personOf(request).id, bodyFor(request, locked), key))
         await after?.(id)
         return { status: 201, body: { seq } }
       }),
@@ -55,6 +82,18 @@ export const jobRoutes = (db: Database, jobs: Jobs, people: People, benches: Ben
   router.get('/:job', async (request, response) => void response.json(await jobs.view(request.params.job)))
 
   appends('/:job/changes', hands, ({ body }) => ({ kind: 'change', ...changeRequest.parse(body) }))
+
+  router.post(
+    '/:job/board',
+    allow(...hands),
+    once(db, async (request, key) => {
+      const { board, cause } = boardRequest.parse(request.body)
+      const [id, by] = [job(request.params), personOf(request)]
+      if (isTaking(id)) throw new ProblemError('bench-busy', 'A take is running; stop it or wait for its verdict.')
+      const { link } = await benches.linkFor(id, by)
+      return { status: 201, body: { seq: await fitBoard(db, cards, id, link, board, cause, by, key) } }
+    }),
+  )
 
   appends('/:job/asides', ['lead'], ({ body }) => {
     const { check, reason } = asideRequest.parse(body)
@@ -77,7 +116,7 @@ export const jobRoutes = (db: Database, jobs: Jobs, people: People, benches: Ben
     hands,
     ({ body }, { id, entries }) => {
       const { reason } = parkRequest.parse(body)
-      if (takes.tellOf(id) !== null) throw new ProblemError('bench-busy', 'A take is running; stop it or wait for its verdict.')
+      if (isTaking(id)) throw new ProblemError('bench-busy', 'A take is running; stop it or wait for its verdict.')
       if (parkedFor(entries) !== null) throw new ProblemError('parked', 'It is parked already.')
       return { kind: 'parked', reason }
     },
@@ -97,7 +136,7 @@ export const jobRoutes = (db: Database, jobs: Jobs, people: People, benches: Ben
       const [id, by] = [job(request.params), personOf(request)]
       const { link } = await benches.linkFor(id, by)
       const powerId = batteryOf(link)
-      const entry = await jobs.change(id, async (locked) => {
+      const entry = await cards.change(id, async (locked) => {
         if (link.identity?.board !== locked.board)
           throw new ProblemError(
             'wrong-board',
@@ -135,8 +174,8 @@ export const jobRoutes = (db: Database, jobs: Jobs, people: People, benches: Ben
       const { role, login, password } = signatureRequest.parse(request.body)
       const person = await people.verify(login, password, request.ip ?? '')
       const id = job(request.params)
-      if (takes.tellOf(id) !== null) throw new ProblemError('cannot-sign', 'A take is running; wait for its verdict.')
-      await jobs.change(id, (locked) => sign(locked, role, person, key))
+      if (isTaking(id)) throw new ProblemError('cannot-sign', 'A take is running; wait for its verdict.')
+      await cards.change(id, (locked) => sign(locked, role, person, key))
       if (role === 'lead') await benches.releaseJob(id)
       return { status: 201, body: null }
     }),

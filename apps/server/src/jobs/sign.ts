@@ -1,7 +1,7 @@
 import type { Person } from '@taraf/contract'
 import { checks, openItems, outcomeOf, parkedFor, recordLines, signatureInForce } from '@taraf/core'
 import { ProblemError } from '../http/problem'
-import type { LockedJob } from './jobs'
+import type { LockedJob } from '../record/cards'
 
 /**
  * Signs a job card over the head of its chain: the technician first, then a lead who is somebody else. The second

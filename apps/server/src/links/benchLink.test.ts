@@ -3,9 +3,11 @@ import { WebSocketServer, type WebSocket } from 'ws'
 import { senseColumns, type Ask, type BoardState } from '@taraf/contract'
 import { decode, encode } from '@taraf/contract/wire'
 import { eventually } from '../../tests/world'
-import { captureSegment } from '../takes/capture'
+import { recorders } from '../takes/recorders'
+import { KeptTurning } from '../takes/turning'
+import { watchState } from '../takes/watchState'
 import { BenchLink } from './benchLink'
-import { writeSettings } from './writeSettings'
+import { changeSettings } from './changeSettings'
 
 jest.setTimeout(30_000)
 
@@ -120,14 +122,28 @@ afterEach(() => {
   board.stop()
 })
 
-const captureRest = (link: BenchLink, seconds: number) =>
-  captureSegment(link, {
-    stage: 'body',
-    wanted: { label: 'rest', seconds, ask: '' },
-    before: [],
-    signal: new AbortController().signal,
-    progress: () => {},
-  })
+const captureRest = async (link: BenchLink, seconds: number) => {
+  const state = watchState(link, {}, null, false)
+  const nothing = () => {}
+  const run = {
+    link,
+    signal: state.signal,
+    powerId: null,
+    turning: new KeptTurning(link),
+    say: nothing,
+    progress: nothing,
+    hand: () => Promise.resolve(),
+    said: () => Promise.resolve([]),
+    wrote: () => Promise.resolve(),
+  }
+  const want = { kind: 'capture', label: 'rest', ask: 'Leave it.', seconds, streams: ['imu'] } as const
+  try {
+    return (await recorders.capture(run, { number: 0, want, before: [], enough: () => false })).segment
+  } finally {
+    state.end()
+  }
+}
+const write = (link: BenchLink, settings: Record<string, number>) => changeSettings(link, { do: 'write', settings })
 
 describe('the link', () => {
   test('says within a second that a board fell silent or was cut off, and comes back by itself', async () => {
@@ -186,7 +202,7 @@ describe('the link', () => {
 describe('a settings write', () => {
   test('stages, writes, saves, restarts, reads back', async () => {
     board.asked.length = 0
-    await expect(writeSettings(link, { 'level.roll': 1.5 })).resolves.toMatchObject({
+    await expect(write(link, { 'level.roll': 1.5 })).resolves.toMatchObject({
       before: { 'level.roll': 0 },
       after: { 'level.roll': 1.5 },
     })
@@ -204,18 +220,18 @@ describe('a settings write', () => {
 
   test('that the board does not keep ends with the names and values that differ', async () => {
     board.keep = (name, value) => (name === 'level.pitch' ? value / 2 : value)
-    await expect(writeSettings(link, { 'level.roll': 1, 'level.pitch': 2 })).rejects.toMatchObject({
-      type: 'write-differs',
-      detail: 'level.pitch: wrote 2, read back 1',
+    await expect(write(link, { 'level.roll': 1, 'level.pitch': 2 })).resolves.toMatchObject({
+      differs: ['level.pitch: wrote 2, read back 1'],
+      after: { 'level.pitch': 1 },
     })
   })
 
   test('with an unknown name or a value out of range is refused before anything is written', async () => {
     board.asked.length = 0
-    await expect(writeSettings(link, { 'level.roll': 1, 'level.heel': 2 })).rejects.toMatchObject({
+    await expect(write(link, { 'level.roll': 1, 'level.heel': 2 })).rejects.toMatchObject({
       detail: expect.stringContaining('Nothing was written') as string,
     })
-    await expect(writeSettings(link, { 'level.roll': 16 })).rejects.toMatchObject({
+    await expect(write(link, { 'level.roll': 16 })).rejects.toMatchObject({
       detail: expect.stringContaining('-15 to 15 deg') as string,
     })
     expect(board.asked).not.toContain('settings.write')
@@ -225,15 +241,15 @@ describe('a settings write', () => {
     'cut at "%s" ends as lost, never as done',
     async (ask) => {
       board.cutAt = ask
-      await expect(writeSettings(link, { 'level.roll': 1.5 })).rejects.toMatchObject({ type: 'link-lost' })
+      await expect(write(link, { 'level.roll': 1.5 })).rejects.toMatchObject({ type: 'link-lost' })
       await eventually(() => link.phase === 'up')
-      await expect(writeSettings(link, { 'level.roll': 1.5 })).resolves.toMatchObject({ after: { 'level.roll': 1.5 } })
+      await expect(write(link, { 'level.roll': 1.5 })).resolves.toMatchObject({ after: { 'level.roll': 1.5 } })
     },
   )
 
   test('is refused while anything turns', async () => {
     board.peer?.send(encode({ tell: 'state', state: { ...stillState, power: 'battery', motors: 'turning', radio: 'heard' } }))
     await eventually(() => link.state?.motors === 'turning')
-    await expect(writeSettings(link, { 'level.roll': 1 })).rejects.toMatchObject({ type: 'bench-busy' })
+    await expect(write(link, { 'level.roll': 1 })).rejects.toMatchObject({ type: 'bench-busy' })
   })
 })

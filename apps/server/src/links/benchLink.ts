@@ -5,18 +5,20 @@ import {
   benchLinkVersion,
   reply as replySchema,
   senseColumns,
-  streamColumns,
+  streams,
+  supersededCode,
   tell as tellSchema,
   type AnswerOf,
   type AskBody,
   type AskName,
+  type BesideName,
+  type BoardEvent,
   type BoardIdentity,
   type BoardState,
   type ImuStage,
   type LinkPhase,
   type RefusalType,
   type SenseTell,
-  type StreamName,
   type StreamTell,
   type Tell,
 } from '@taraf/contract'
@@ -37,6 +39,8 @@ interface Events {
   block: [SenseTell, Buffer]
   /** A block of another stream that was asked for. */
   stream: [StreamTell, Buffer]
+  /** Something that happened on the board. */
+  told: [BoardEvent]
   /** A block that proves nothing: what is wrong with it. */
   fault: [string]
 }
@@ -64,12 +68,15 @@ export class BenchLink extends EventEmitter<Events> {
   lostBlocks = 0
   /** When the battery was connected to which it is now, or null. */
   powerSince: Date | null = null
+  /** How long the board took to answer the newest `measure`, ms. */
+  roundTripMs: number | null = null
   /** What the bench is doing for somebody, which nothing else may cut into. */
   occupiedBy: string | null = null
 
   private socket: WebSocket | null = null
   private closed = false
   private stage: ImuStage = 'body'
+  private streams: readonly BesideName[] = []
   private nextId = 1
   private readonly waiting = new Map<
     number,
@@ -81,7 +88,15 @@ export class BenchLink extends EventEmitter<Events> {
   private lastT = -Infinity
   private readonly watchdog = setInterval(() => this.watch(), watchMs)
 
-  constructor(readonly address: string) {
+  /**
+   * @param leaseNo the number of the lease that it is opened under: a board refuses an older one
+   * @param goodUntilMs by `performance.now()`, how long that lease is good where nobody renews it
+   */
+  constructor(
+    readonly address: string,
+    private readonly leaseNo = 0,
+    public goodUntilMs = Infinity,
+  ) {
     super()
     this.setMaxListeners(0)
     this.connect()
@@ -90,6 +105,10 @@ export class BenchLink extends EventEmitter<Events> {
   /** Asks the board. Throws a BoardRefusal, or a problem where the link is lost before the answer. */
   ask<Name extends AskName>(body: AskBody & { ask: Name }, withinMs = askMs): Promise<AnswerOf<Name>> {
     const { socket } = this
+    if (performance.now() > this.goodUntilMs) {
+      this.close('This server could not renew its lease of the bench.')
+      return Promise.reject(new ProblemError('link-lost', this.detail))
+    }
     if (socket === null || socket.readyState !== WebSocket.OPEN) return Promise.reject(new ProblemError('link-lost', this.detail))
     const id = this.nextId++
     return new Promise((resolve, reject) => {
@@ -100,6 +119,13 @@ export class BenchLink extends EventEmitter<Events> {
       this.waiting.set(id, { name: body.ask, resolve, reject, timer })
       socket.send(encode({ id, ...body }))
     })
+  }
+
+  /** Measures the way to the board and back. */
+  async measure(): Promise<void> {
+    const sentAtMs = performance.now()
+    const answered = await this.ask({ ask: 'state' }).catch(() => null)
+    if (answered !== null) this.roundTripMs = performance.now() - sentAtMs
   }
 
   /** Asks anew who the board is: what it runs, and whether it is in its loader. */
@@ -116,14 +142,52 @@ export class BenchLink extends EventEmitter<Events> {
   }
 
   /** Asks for samples of another stage; blocks say which they carry. */
-  async setStage(stage: ImuStage, streams: readonly StreamName[] = []): Promise<void> {
+  async setStage(stage: ImuStage, streams: readonly BesideName[] = []): Promise<void> {
     this.stage = stage
+    this.streams = streams
     await this.ask({
       ask: 'sense',
       stage,
       rateHz: 200,
       rows: rowsPerBlock,
       ...(streams.length === 0 ? {} : { streams: [...streams] }),
+    })
+  }
+
+  /** The same, where the board sends something else now. */
+  async wantStage(stage: ImuStage, streams: readonly BesideName[]): Promise<void> {
+    const same = stage === this.stage && streams.length === this.streams.length && streams.every((s) => this.streams.includes(s))
+    if (!same && this.identity?.loader !== true) await this.setStage(stage, streams)
+  }
+
+  /** Whatever turns or is armed stops, whoever asked for it. */
+  async stopAll(): Promise<void> {
+    await this.ask({ ask: 'stop' })
+  }
+
+  /** It was closed, by its server or because the board has a newer link: it never comes back. */
+  get isOver(): boolean {
+    return this.closed
+  }
+
+  /** Waits until so much has passed by the board's own clock; by this one's where the board sends no samples. */
+  passed(seconds: number): Promise<void> {
+    return new Promise((resolve, reject) => {
+      let from: number | null = null
+      const timer = setTimeout(() => end(resolve), seconds * 1000 + silenceMs)
+      const block = ({ t }: SenseTell) => {
+        from ??= t[0] as number
+        if ((t[t.length - 1] as number) - from >= seconds) end(resolve)
+      }
+      const phase = () => this.phase !== 'up' && end(() => reject(new ProblemError('link-lost', this.detail)))
+      const end = (settle: () => void) => {
+        clearTimeout(timer)
+        this.off('block', block)
+        this.off('phase', phase)
+        settle()
+      }
+      this.on('block', block)
+      this.on('phase', phase)
     })
   }
 
@@ -152,11 +216,12 @@ export class BenchLink extends EventEmitter<Events> {
     return back
   }
 
-  close(): void {
+  close(why = 'The link was closed.'): void {
+    if (this.closed) return
     this.closed = true
     clearInterval(this.watchdog)
-    this.drop('The link was closed.')
-    this.enter('none', 'The link was closed.')
+    this.drop(why)
+    this.enter('none', why)
   }
 
   private connect(): void {
@@ -171,17 +236,22 @@ export class BenchLink extends EventEmitter<Events> {
     socket.binaryType = 'nodebuffer'
     socket.on('open', () => void this.greet().catch((error: Error) => this.socket === socket && this.lose(error.message)))
     socket.on('message', (bytes: Buffer, binary: boolean) => this.socket === socket && binary && this.take(bytes))
-    socket.on('close', () => this.socket === socket && this.lose('The board is not reached.'))
+    socket.on('close', (code) => {
+      if (this.socket !== socket) return
+      // A board that has a newer link is believed.
+      if (code === supersededCode) this.close('Another server has a newer link to this board.')
+      else this.lose('The board is not reached.')
+    })
     socket.on('error', () => {}) // 'close' follows
   }
 
   private async greet(): Promise<void> {
-    const hello = await this.ask({ ask: 'hello', version: benchLinkVersion })
+    const hello = await this.ask({ ask: 'hello', version: benchLinkVersion, lease: this.leaseNo })
     this.bootedAtMs = hello.bootedAtMs
     this.state = hello.state
     this.identity = await this.ask({ ask: 'identity' })
     // In its loader a board has no samples.
-    if (!this.identity.loader) await this.setStage(this.stage)
+    if (!this.identity.loader) await this.setStage(this.stage, this.streams)
     this.enter('up', `Board ${this.identity.board} answers${this.identity.loader ? ' from its loader' : ''}.`)
   }
 
@@ -215,11 +285,11 @@ export class BenchLink extends EventEmitter<Events> {
       this.state = tell.state
       this.emit('phase')
     } else if (tell.tell === 'stream') {
-      const columns = streamColumns[tell.stream].length
+      const columns = streams[tell.stream].columns.length
       if (tell.values.length !== tell.t.length * columns || !tell.values.every(Number.isFinite))
         return void this.emit('fault', `the board sent samples of ${tell.stream} without all their columns`)
       this.emit('stream', tell, bytes)
-    }
+    } else if (tell.tell === 'event') this.emit('told', tell.event)
   }
 
   private takeBlock(block: SenseTell, bytes: Buffer): void {

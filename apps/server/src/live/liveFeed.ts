@@ -8,9 +8,10 @@ import { WebSocketServer, type WebSocket } from 'ws'
 import { isCrossSite } from '../http/guard'
 import type { ImageWriting } from '../images/writing'
 import type { BenchLink } from '../links/benchLink'
-import { linkTellOf, type Benches } from '../links/benches'
+import type { Links } from '../links/links'
+import { linkTellOf } from '../links/linkTell'
 import type { Takes } from '../takes/takes'
-import type { Notices } from './notices'
+import type { Notices } from '../database/notices'
 
 const fullBytes = 64 * 1024
 const stillSignedInMs = 15_000
@@ -33,7 +34,7 @@ export class LiveFeed {
 
   constructor(
     private readonly session: RequestHandler,
-    private readonly benches: Benches,
+    private readonly links: Links,
     private readonly takes: Takes,
     private readonly images: ImageWriting,
     notices: Notices,
@@ -44,7 +45,7 @@ export class LiveFeed {
     )
     takes.onTell((tell) => this.tell(tell, (screen) => screen.job === tell.job))
     images.onTell((tell) => this.tell(tell, (screen) => screen.job === tell.job))
-    benches.onLink((bench, link) => this.follow(bench, link))
+    links.onLink((bench, link) => this.follow(bench, link))
     this.timer = setInterval(() => void this.endSignedOut(), stillSignedInMs)
   }
 
@@ -80,12 +81,17 @@ export class LiveFeed {
       if (asked === null) return socket.close(1008, 'not understood')
       if ('keep' in asked) {
         const { person } = request.session
-        return person === undefined ? undefined : this.takes.keep(asked.keep.job, person, asked.keep.press)
+        return person === undefined ? undefined : this.takes.keep(asked.keep.job, person, { press: asked.keep.press, screen })
+      }
+      if ('ping' in asked) {
+        const link = screen.bench === null ? null : this.links.linkOf(screen.bench)
+        void link?.measure()
+        return send(screen, { tell: 'pong', ping: asked.ping, boardMs: link?.roundTripMs ?? null })
       }
       const { watch } = asked
       screen.job = watch.job ?? null
       screen.bench = watch.bench ?? null
-      if (screen.bench !== null) send(screen, linkTellOf(screen.bench, this.benches.linkOf(screen.bench)))
+      if (screen.bench !== null) send(screen, linkTellOf(screen.bench, this.links.linkOf(screen.bench)))
       const take = screen.job === null ? null : this.takes.tellOf(screen.job)
       if (take !== null) send(screen, take)
       const image = screen.job === null ? null : this.images.tellOf(screen.job)

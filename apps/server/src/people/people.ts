@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto'
 import type { Person, Role } from '@taraf/contract'
 import { hash, verify } from '@node-rs/argon2'
 import { RateLimiterPostgres, RateLimiterRes } from 'rate-limiter-flexible'
-import type { Database } from '../database'
+import type { Database } from '../database/database'
 import { ProblemError } from '../http/problem'
 
 const mostTries = 8

@@ -2,28 +2,27 @@ import { clearRequest, writeRequest } from '@taraf/contract'
 import { stringify } from 'csv-stringify/sync'
 import express, { Router } from 'express'
 import { z } from 'zod'
-import type { Database } from '../database'
 import { allow, personOf } from '../http/guard'
 import { once } from '../http/once'
 import { bytesOf } from '../http/upload'
 import { ProblemError } from '../http/problem'
-import type { Jobs } from '../jobs/jobs'
-import type { Benches } from '../links/benches'
-import { readEvidence } from '../takes/evidenceStore'
+import type { Links } from '../links/links'
+import { readEvidence } from '../record/evidenceStore'
 import { settingsIn } from './readFile'
-import { clearToSheet, viewSettings, writeByHand } from './settings'
+import { clearToSheet, viewSettings, writeByHand, type Writing } from './settings'
 
 /** `/api/jobs/:job/settings`. */
-export const settingsRoutes = (db: Database, jobs: Jobs, benches: Benches): Router => {
+export const settingsRoutes = (doors: Writing, links: Links): Router => {
+  const { db, jobs } = doors
   const router = Router({ mergeParams: true })
   const job = (params: Record<string, unknown>) => z.uuid().parse(params.job)
   const hands = allow('technician', 'lead')
   router.get('/settings', async (request, response) => {
-    response.json(await viewSettings(db, jobs, benches, job(request.params)))
+    response.json(await viewSettings(db, jobs, links, job(request.params)))
   })
   router.get('/settings.csv', async (request, response) => {
     const id = job(request.params)
-    const [{ settings, changed, firmware }, { sheet, tag }] = [await viewSettings(db, jobs, benches, id), await jobs.view(id)]
+    const [{ settings, changed, firmware }, { sheet, tag }] = [await viewSettings(db, jobs, links, id), await jobs.view(id)]
     const rows = settings.map(({ name, saved, unit }) => [
       name,
       saved,
@@ -59,15 +58,7 @@ export const settingsRoutes = (db: Database, jobs: Jobs, benches: Benches): Rout
     '/settings',
     hands,
     once(db, async (request, key) => {
-      const seq = await writeByHand(
-        db,
-        jobs,
-        benches,
-        job(request.params),
-        writeRequest.parse(request.body),
-        personOf(request),
-        key,
-      )
+      const seq = await writeByHand(doors, job(request.params), writeRequest.parse(request.body), personOf(request), key)
       return { body: { seq } }
     }),
   )
@@ -76,7 +67,7 @@ export const settingsRoutes = (db: Database, jobs: Jobs, benches: Benches): Rout
     hands,
     once(db, async (request, key) => {
       const { cause } = clearRequest.parse(request.body)
-      return { body: { seq: await clearToSheet(db, jobs, benches, job(request.params), cause, personOf(request), key) } }
+      return { body: { seq: await clearToSheet(doors, job(request.params), cause, personOf(request), key) } }
     }),
   )
   return router

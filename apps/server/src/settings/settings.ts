@@ -1,19 +1,20 @@
-import type { BoardSetting, Firmware, JobView, Person, Settings, SettingsView } from '@taraf/contract'
-import { isOwn } from '@taraf/core'
-import type { Database } from '../database'
+import type { BoardSetting, JobView, Person, Runs, Settings, SettingsView } from '@taraf/contract'
+import { isOwn, type SettingsAct } from '@taraf/core'
+import type { Database } from '../database/database'
 import { ProblemError } from '../http/problem'
 import type { Jobs } from '../jobs/jobs'
-import type { BenchLink } from '../links/benchLink'
-import type { Benches } from '../links/benches'
-import { recordSettings } from '../links/boardWatch'
-import { linkForWork, wantOpen, wantOutOfLoader } from '../links/forWork'
-import { clearAndWrite, writeSettings, type WrittenSettings } from '../links/writeSettings'
+import type { Benches } from '../benches/benches'
+import { recordSettings } from '../record/recordSettings'
+import { linkForWork, wantOpen, wantOutOfLoader } from '../benches/forWork'
+import { changeSettings, wantKept } from '../links/changeSettings'
+import type { Links } from '../links/links'
+import type { Cards } from '../record/cards'
 
 /** All settings of a job card's airframe: as its board says now, or as it was seen last, with when and by whom each changed. */
-export const viewSettings = async (db: Database, jobs: Jobs, benches: Benches, job: string): Promise<SettingsView> => {
+export const viewSettings = async (db: Database, jobs: Jobs, links: Links, job: string): Promise<SettingsView> => {
   const view = await jobs.view(job)
   const changed = await changesOf(db, view.tag)
-  const link = view.bench === null ? null : benches.linkOf(view.bench.id)
+  const link = view.bench === null ? null : links.linkOf(view.bench.id)
   if (link !== null && link.phase === 'up' && link.identity?.board === view.board && !link.identity.loader)
     return {
       live: true,
@@ -22,26 +23,38 @@ export const viewSettings = async (db: Database, jobs: Jobs, benches: Benches, j
       settings: (await link.ask({ ask: 'settings.list' })).settings,
       changed,
     }
-  const [seen] = await db.select<{ values: Settings | null }>('SELECT board_settings AS values FROM airframes WHERE tag = $tag', {
-    tag: view.tag,
-  })
-  const [known] = await db.select<{ settings: BoardSetting[]; version: string }>(
-    'SELECT settings, version FROM board_settings WHERE target = $target ORDER BY at DESC LIMIT 1',
-    { target: view.sheet.board?.target ?? '' },
+  const [seen] = await db.select<{ values: Settings | null; runs: Runs | null }>(
+    'SELECT board_settings AS values, board_runs AS runs FROM airframes WHERE tag = $tag',
+    { tag: view.tag },
   )
-  const values = seen?.values
-  if (values === null || values === undefined || known === undefined)
-    throw new ProblemError('not-linked', `The board of ${view.tag} was never seen.`)
+  const { values = null, runs = null } = seen ?? {}
+  if (values === null || runs === null) throw new ProblemError('not-linked', `The board of ${view.tag} was never seen.`)
+  const target = view.sheet.board?.target ?? ''
+  // What a number means is what that very version says: another one may mean something else by it.
+  const [known] = await db.select<{ settings: BoardSetting[] }>(
+    'SELECT settings FROM board_settings WHERE target = $target AND version = $version',
+    { target, version: runs.version },
+  )
+  if (known === undefined)
+    throw new ProblemError(
+      'not-linked',
+      `The board of ${view.tag} was seen with ${firmwareWords(runs)}; what its settings mean there is not known here.`,
+    )
   return {
     live: false,
-    target: view.sheet.board?.target ?? '',
-    firmware: `${view.sheet.board?.firmware?.name ?? ''} ${known.version}`.trim(),
-    settings: known.settings.map((s) => ({ ...s, value: values[s.name] ?? s.factory, saved: values[s.name] ?? s.factory })),
+    target,
+    firmware: firmwareWords(runs),
+    // What was never seen has no value: it is left out, not made up.
+    settings: known.settings.flatMap((s) => {
+      const value = values[s.name]
+      return value === undefined ? [] : [{ ...s, value, saved: value }]
+    }),
     changed,
   }
 }
 
-const firmwareWords = (firmware: Firmware | null): string => (firmware === null ? 'none' : `${firmware.name} ${firmware.version}`)
+const firmwareWords = (runs: Pick<Runs, 'name' | 'version'> | null): string =>
+  runs === null ? 'none' : `${runs.name} ${runs.version}`
 
 /** The last change of each setting, over all job cards of an airframe. */
 const changesOf = async (db: Database, tag: string): Promise<SettingsView['changed']> => {
@@ -58,46 +71,48 @@ const changesOf = async (db: Database, tag: string): Promise<SettingsView['chang
   return Object.fromEntries(rows.map(({ name, ...rest }) => [name, { ...rest, by: rest.by ?? '' }]))
 }
 
+export interface Writing {
+  readonly db: Database
+  readonly jobs: Jobs
+  readonly cards: Cards
+  readonly benches: Benches
+}
+
 /** Writes single settings as one act, and says on the card why. */
 export const writeByHand = (
-  db: Database,
-  jobs: Jobs,
-  benches: Benches,
+  doors: Writing,
   job: string,
   { values, cause }: { values: Settings; cause: string },
   by: Person,
   requestKey: string,
-): Promise<number | null> => act(db, jobs, benches, job, by, cause, requestKey, (link) => writeSettings(link, values))
+): Promise<number | null> => act(doors, job, by, cause, requestKey, () => ({ do: 'write', settings: values }))
 
 /**
  * Clears the board to its factory's values, then writes what the sheet says and what is the airframe's own, as one act: calibration,
  * mounting and trims are what they were.
  */
 export const clearToSheet = (
-  db: Database,
-  jobs: Jobs,
-  benches: Benches,
+  doors: Writing,
   job: string,
   cause: string,
   by: Person,
   requestKey: string,
 ): Promise<number | null> =>
-  act(db, jobs, benches, job, by, cause, requestKey, (link, { sheet }) =>
-    clearAndWrite(link, (before) => ({
+  act(doors, job, by, cause, requestKey, ({ sheet }) => ({
+    do: 'clear',
+    wanted: (before) => ({
       ...Object.fromEntries(Object.entries(sheet.settings).filter(([name]) => !isOwn(name))),
       ...Object.fromEntries(Object.entries(before).filter(([name]) => isOwn(name))),
-    })),
-  )
+    }),
+  }))
 
 const act = async (
-  db: Database,
-  jobs: Jobs,
-  benches: Benches,
+  { db, jobs, cards, benches }: Writing,
   job: string,
   by: Person,
   cause: string,
   requestKey: string,
-  write: (link: BenchLink, view: JobView) => Promise<WrittenSettings>,
+  actFor: (view: JobView) => SettingsAct,
 ): Promise<number | null> => {
   const view = await jobs.view(job)
   wantOpen(view)
@@ -105,8 +120,12 @@ const act = async (
   wantOutOfLoader(link)
   const leave = link.occupy('a write to the board')
   try {
-    const { before, after } = await write(link, view)
-    return await jobs.change(job, (locked) => recordSettings(db, locked, by.id, after, { cause }, requestKey, before))
+    const written = await changeSettings(link, actFor(view))
+    const seq = await cards.change(job, (locked) =>
+      recordSettings(db, locked, by.id, written.after, { cause }, requestKey, written.before),
+    )
+    wantKept(written)
+    return seq
   } finally {
     leave()
   }

@@ -1,6 +1,6 @@
 import { Router } from 'express'
 import { z } from 'zod'
-import type { Database } from '../database'
+import type { Database } from '../database/database'
 import { allow, personOf } from '../http/guard'
 import { once } from '../http/once'
 import { listSheets, makeSheet, viewSheet } from './sheets'

@@ -9,7 +9,7 @@ import {
   type SheetView,
 } from '@taraf/contract'
 import { contradictionsIn, firstIssue, resolveVariant } from '@taraf/core'
-import { isDuplicate, type Database } from '../database'
+import { isDuplicate, type Database } from '../database/database'
 import { ProblemError } from '../http/problem'
 
 const used = 'EXISTS (SELECT 1 FROM jobs WHERE jobs.sheet_id = s.id)'

@@ -1,5 +1,5 @@
 import type { EarlierTakes, TakeBody } from '@taraf/contract'
-import type { Database } from '../database'
+import type { Database } from '../database/database'
 
 const most = 60
 

@@ -23,7 +23,7 @@ afterAll(async () => {
 const told = () => feed.told.filter((t): t is TakeTell => t.tell === 'take')
 const now = () => told().at(-1)
 const at = (segment: number, phase = 'capturing') =>
-  eventually(async () => now()?.segment === segment && now()?.phase === phase, 15_000)
+  eventually(async () => now()?.step === segment && now()?.phase === phase, 15_000)
 const hands = (act: object) => ines.post(`/hands/${bench()}`, act)
 const tilt = (rollDeg: number, pitchDeg: number) => hands({ act: 'tilt', rollDeg, pitchDeg })
 const mark = (up: string) => ines.post(`/jobs/${job}/takes/next`, { up })
@@ -85,18 +85,35 @@ describe('a guided take', () => {
     await eventually(() => feed.told.slice(before).some((t) => t.tell === 'take' && t.guide?.words === 'Hold it still.'))
     await mark('rear')
     await mark('left')
-    expect((await stored())?.body).toMatchObject({ verdict: 'fail' })
+    const entry = await stored()
+    expect(entry?.body).toMatchObject({ verdict: 'fail' })
+    // The board felt the knock and it went on the card before the take did: what it meets is worth nothing now.
+    const { entries, standings } = await ines.job(job)
+    const knock = entries.findLast((e) => e.body.kind === 'change' && e.body.change.what === 'knock')?.seq ?? 0
+    expect(knock).toBe((entry?.seq ?? 0) - 1)
+    expect(standings['orientation.board']).toEqual({ state: 'stale', take: entry?.seq, by: knock })
+    expect((await ines.post(`/jobs/${job}/remedies`, { seq: entry?.seq, key: 'mounting' })).body.type).toBe(
+      '/problems/no-such-remedy',
+    )
   })
 
   test('the remedy writes the turn, and the take again proves it', async () => {
-    const { entries } = await ines.job(job)
-    const seq = entries.findLast((e) => e.body.kind === 'take' && e.body.check === 'orientation.board')?.seq ?? 0
-    expect((await ines.post(`/jobs/${job}/remedies`, { seq, key: 'mounting' })).status).toBe(200)
-    await ines.untilLinked(job)
     // The knock has spoiled the gyro's take too.
     await hands({ act: 'lay', way: 'forward' })
     await new Promise((resolve) => setTimeout(resolve, 1_900))
     expect((await ines.take(job, 'sensors.gyroRest')).body).toMatchObject({ verdict: 'pass' })
+    await begin()
+    await at(1)
+    await tilt(0, 75)
+    await mark('front')
+    await at(2)
+    await tilt(75, 0)
+    await mark('left')
+    expect((await stored())?.body).toMatchObject({ verdict: 'fail' })
+    const { entries } = await ines.job(job)
+    const seq = entries.findLast((e) => e.body.kind === 'take' && e.body.check === 'orientation.board')?.seq ?? 0
+    expect((await ines.post(`/jobs/${job}/remedies`, { seq, key: 'mounting' })).status).toBe(200)
+    await ines.untilLinked(job)
     await begin()
     await at(1)
     await tilt(0, 75)

@@ -1,12 +1,12 @@
 import type { AsBuilt, JobView, Observation, Person } from '@taraf/contract'
-import { documentOf, evaluate, questionsOf, type Check } from '@taraf/core'
+import { questionsOf, runTake, type Check } from '@taraf/core'
 import type { Config } from '../config'
-import type { Database } from '../database'
+import type { Database } from '../database/database'
 import { ProblemError } from '../http/problem'
-import { readPhoto } from '../jobs/photos'
-import type { LockedJob } from '../jobs/jobs'
-import { packEvidence } from './evidenceStore'
-import { keepTake } from './keepTake'
+import type { Cards } from '../record/cards'
+import { packEvidence } from '../record/evidenceStore'
+import { keepTake } from '../record/keepTake'
+import { readPhoto } from '../record/photos'
 
 /**
  * A take of a check that is asked of the technician, item by item: what they saw is the evidence. Refuses answers to what was not
@@ -15,11 +15,11 @@ import { keepTake } from './keepTake'
 export const takeObserved = async (
   db: Database,
   config: Config,
+  cards: Cards,
   view: JobView,
   check: Check,
-  observations: readonly Observation[],
+  { observations, began = Infinity }: { observations: readonly Observation[]; began?: number | undefined },
   by: Person,
-  change: <T>(work: (job: LockedJob) => Promise<T>) => Promise<T>,
   requestKey: string,
 ): Promise<number> => {
   const asked = new Set(questionsOf(check, view.sheet)?.map((q) => q.id))
@@ -28,25 +28,21 @@ export const takeObserved = async (
     throw new ProblemError('malformed', `observations: "${stranger.item ?? ''}" is not asked by "${check.title}".`)
   for (const { photo } of observations) if (photo !== undefined) await readPhoto(db, view.id, photo)
   const airframe: AsBuilt = { tag: view.tag, board: view.board, parts: view.parts }
-  const segments = check.capture.segments.map(({ label }) => ({ label, streams: {} }))
-  const document = documentOf(check, {
-    at: new Date(),
-    place: config.place,
-    sheet: view.sheet,
-    airframe,
-    settings: {},
-    segments,
-    observations: [...observations],
-  })
-  const { verdict, findings } = evaluate(check, document)
-  return change((locked) =>
+  const given = { at: new Date(), place: config.place, sheet: view.sheet, airframe, settings: {} }
+  const steps = runTake(check, given)
+  let next = steps.next()
+  while (next.done !== true) next = steps.next({ segment: { label: next.value.want.label, streams: {} }, observations })
+  const { evidence, verdict, findings } = next.value
+  return cards.change(view.id, (locked) =>
     keepTake(db, locked, {
       check,
+      // What the device says of when it began can only make it worth less.
+      began: Math.min(began, view.entries.length),
       by: by.id,
       verdict,
       findings,
-      evidence: document,
-      packed: packEvidence(document),
+      evidence,
+      packed: packEvidence(evidence),
       bench: 'by eye',
       board: view.board,
       requestKey,

@@ -1,17 +1,17 @@
-import { nextRequest, remedyRequest, takeRequest } from '@taraf/contract'
+import { nextRequest, remedyRequest, streamNames, takeRequest } from '@taraf/contract'
 import { Router } from 'express'
 import { z } from 'zod'
-import type { Database } from '../database'
+import type { Database } from '../database/database'
 import { allow, personOf } from '../http/guard'
 import { once } from '../http/once'
 import { ProblemError } from '../http/problem'
 import { earlierTakes } from './earlier'
-import { plainEvidence, readEvidence, withStream } from './evidenceStore'
+import { plainEvidence, readEvidence, withStream } from '../record/evidenceStore'
 import type { Takes } from './takes'
 
 const evidenceParams = z.object({ job: z.uuid(), seq: z.coerce.number().int().min(1) })
 
-const evidenceQuery = z.object({ stream: z.enum(['mag', 'baro', 'fix', 'power', 'meter', 'attitude', 'imu']).optional() })
+const evidenceQuery = z.object({ stream: z.enum(streamNames).optional() })
 const earlierParams = z.object({ job: z.uuid(), check: z.string() })
 
 /** Takes and remedies of one job card: `/api/jobs/:job/...`. */
@@ -23,8 +23,8 @@ export const takeRoutes = (db: Database, takes: Takes): Router => {
     '/takes',
     hands,
     once(db, async (request, key) => {
-      const { check, observations } = takeRequest.parse(request.body)
-      const seq = await takes.start(job(request.params), check, personOf(request), key, observations)
+      const { check, ...answers } = takeRequest.parse(request.body)
+      const seq = await takes.start(job(request.params), check, personOf(request), key, answers)
       return { status: 202, body: seq === null ? null : { seq } }
     }),
   )

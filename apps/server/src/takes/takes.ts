@@ -1,25 +1,33 @@
-import type { Observation, Person, Remedy, Settings, TakeTell } from '@taraf/contract'
-import { checkById, checks, missingNeeds, questionsOf, segmentsOf, wantsBattery, type Check } from '@taraf/core'
+import type { Observation, Person, Remedy, Said, TakeTell } from '@taraf/contract'
+import {
+  answersInLoader,
+  checkById,
+  checks,
+  missingNeeds,
+  planOf,
+  wantsBattery,
+  type Check,
+  type SettingsAct,
+  type Written,
+} from '@taraf/core'
 import { setTimeout } from 'node:timers/promises'
 import type { Logger } from 'pino'
+import type { Benches } from '../benches/benches'
+import { linkForWork, wantOpen, wantOutOfLoader } from '../benches/forWork'
+import { wantPropsOff } from '../benches/propsOff'
 import type { Config } from '../config'
-import { isDatabaseAway, type Database } from '../database'
+import { isDatabaseAway, type Database } from '../database/database'
 import { ProblemError, problemFrom } from '../http/problem'
-import type { Jobs, LockedJob } from '../jobs/jobs'
-import type { BenchLink } from '../links/benchLink'
-import type { Benches } from '../links/benches'
-import { recordSettings } from '../links/boardWatch'
-import { linkForWork, wantOpen, wantOutOfLoader } from '../links/forWork'
-import { writeRemedy } from '../links/writeSettings'
-import { packEvidence } from './evidenceStore'
-import { keepTake } from './keepTake'
+import type { Jobs } from '../jobs/jobs'
+import { changeSettings, wantKept } from '../links/changeSettings'
+import type { Cards } from '../record/cards'
+import { packEvidence } from '../record/evidenceStore'
+import { keepTake } from '../record/keepTake'
+import { recordSettings } from '../record/recordSettings'
 import { takeObserved } from './observed'
-import { Aborted, TakeRun } from './takeRun'
-import { wantPropsOff } from '../links/propsOff'
-
-/** Whether a check only asks what a board answers in its loader too. */
-const answersInLoader = (check: Check): boolean =>
-  segmentsOf(check).every(({ seconds, asks }) => seconds === 0 && asks?.[0] === 'identity')
+import { Aborted } from './run'
+import { TakeRun } from './takeRun'
+import type { Press } from './turning'
 
 /** Takes and remedies: what a bench does for a job card, one at a time. */
 export class Takes {
@@ -30,6 +38,7 @@ export class Takes {
     private readonly db: Database,
     private readonly config: Config,
     private readonly jobs: Jobs,
+    private readonly cards: Cards,
     private readonly benches: Benches,
     private readonly log: Logger,
   ) {}
@@ -49,7 +58,7 @@ export class Takes {
     checkId: string,
     by: Person,
     requestKey: string,
-    observations?: readonly Observation[],
+    { observations, began }: { observations?: readonly Observation[] | undefined; began?: number | undefined } = {},
   ): Promise<number | null> {
     const check = checkById(checkId)
     if (check === undefined) throw new ProblemError('not-found', `There is no check ${checkId}.`)
@@ -63,15 +72,23 @@ export class Takes {
         'needs-first',
         `First: ${missing.map((id) => `"${checks.find((c) => c.id === id)?.title ?? id}"`).join(', ')}.`,
       )
-    if (questionsOf(check, view.sheet) !== null) {
-      const change = <T>(work: (locked: LockedJob) => Promise<T>) => this.jobs.change(job, work)
-      return takeObserved(this.db, this.config, view, check, observations ?? [], by, change, requestKey)
-    }
+    const plan = planOf(check, view.sheet)
+    if (plan.every((want) => want.kind === 'answers'))
+      return takeObserved(
+        this.db,
+        this.config,
+        this.cards,
+        view,
+        check,
+        { observations: observations ?? [], began },
+        by,
+        requestKey,
+      )
     if (observations !== undefined)
       throw new ProblemError('malformed', `observations: "${check.title}" is measured; what it finds cannot be typed in.`)
     const { bench, link } = await linkForWork(this.benches, view, by)
-    if (!answersInLoader(check)) wantOutOfLoader(link)
-    if (wantsBattery(check)) wantPropsOff(view, link)
+    if (!answersInLoader(plan)) wantOutOfLoader(link)
+    const powerId = wantsBattery(plan) ? wantPropsOff(view, link) : null
     const leave = link.occupy(`a take of "${check.title}"`)
     const run = new TakeRun({
       job,
@@ -81,11 +98,19 @@ export class Takes {
       sheet: view.sheet,
       airframe: { tag: view.tag, board: view.board, parts: view.parts },
       place: this.config.place,
+      powerId,
       told: (tell) => this.listeners.forEach((listener) => listener(tell)),
-      write: (remedy) => this.writeWithin(job, link, check, by, remedy),
+      wrote: (written) => this.keepWritten(job, check, by, written),
     })
     this.running.set(job, run)
-    void this.keepWhole(job, run, { check, by: by.id, bench: bench.name, board: view.board, requestKey })
+    void this.keepWhole(job, run, {
+      check,
+      began: view.entries.length,
+      by: by.id,
+      bench: bench.name,
+      board: view.board,
+      requestKey,
+    })
       .catch((error: unknown) => {
         const stopped = error instanceof Aborted
         if (!stopped) this.log.warn({ err: error, job }, 'take not kept')
@@ -98,15 +123,15 @@ export class Takes {
     return null
   }
 
-  /** Goes on with the next segment of a take that waits for the technician, or marks the side that points up. */
-  next(job: string, by: Person, seen: Pick<Observation, 'up' | 'antenna'> = {}): void {
+  /** Goes on with the next step of a take that waits for the technician, or notes what they say of the one in hand. */
+  next(job: string, by: Person, seen: Said = {}): void {
     const run = this.mine(job, by)
-    if (seen.up === undefined && seen.antenna === undefined) run.next()
+    if (Object.keys(seen).length === 0) run.next()
     else run.mark(seen)
   }
 
   /** A sign of life of a control that is held down: what turns under it goes on. Anybody else's, or a late one, does nothing. */
-  keep(job: string, by: Person, press: string): void {
+  keep(job: string, by: Person, press: Press): void {
     const run = this.running.get(job)
     if (run?.by.id === by.id) run.keep(press)
   }
@@ -122,7 +147,8 @@ export class Takes {
     wantOpen(view)
     const take = view.entries.find((e) => e.seq === seq)?.body
     const remedy = take?.kind === 'take' ? take.findings.find((f) => f.key === key)?.remedy : undefined
-    if (take?.kind !== 'take' || remedy === undefined || (remedy.settings === undefined && remedy.calibrate === undefined))
+    const act = remedy === undefined ? null : actOf(remedy)
+    if (take?.kind !== 'take' || remedy === undefined || act === null)
       throw new ProblemError('no-such-remedy', `Take ${seq} names no remedy for "${key}" that Taraf can do.`)
     if (view.standings[take.check]?.take !== seq || view.standings[take.check]?.state !== 'fail')
       throw new ProblemError(
@@ -133,11 +159,13 @@ export class Takes {
     wantOutOfLoader(link)
     const leave = link.occupy('a write to the board')
     try {
-      const written = await writeRemedy(link, remedy)
-      return await this.jobs.change(job, async (locked) => {
-        const why = { cause: `Remedy of take ${seq}.`, remedyOf: { seq, act: remedy.act } }
-        return (await recordSettings(this.db, locked, by.id, written.after, why, requestKey, written.before)) ?? seq
-      })
+      const written = await changeSettings(link, act)
+      const why = { cause: `Remedy of take ${seq}.`, remedyOf: { seq, act: remedy.act } }
+      const entry = await this.cards.change(job, (locked) =>
+        recordSettings(this.db, locked, by.id, written.after, why, requestKey, written.before),
+      )
+      wantKept(written)
+      return entry ?? seq
     } finally {
       leave()
     }
@@ -146,12 +174,12 @@ export class Takes {
   private async keepWhole(
     job: string,
     run: TakeRun,
-    take: { check: Check; by: string; bench: string; board: string; requestKey: string },
+    take: { check: Check; began: number; by: string; bench: string; board: string; requestKey: string },
   ): Promise<void> {
     const { evidence, findings, verdict } = await run.capture()
     const packed = evidence === null ? null : packEvidence(evidence)
     const seq = await this.whileAway(() =>
-      this.jobs.change(job, (locked) => keepTake(this.db, locked, { ...take, verdict, findings, evidence, packed })),
+      this.cards.change(job, (locked) => keepTake(this.db, locked, { ...take, verdict, findings, evidence, packed })),
     )
     run.say({ phase: 'stored', share: 1, seq })
   }
@@ -168,14 +196,12 @@ export class Takes {
     }
   }
 
-  /** Writes what a calibration found, as part of its take. Returns all settings as read back. */
-  private async writeWithin(job: string, link: BenchLink, check: Check, by: Person, remedy: Remedy): Promise<Settings> {
-    const { before, after } = await writeRemedy(link, remedy)
-    const why = { cause: `Written in the take of "${check.title}" that follows.` }
+  /** Keeps what a take wrote, before the proof that is part of it. */
+  private async keepWritten(job: string, check: Check, by: Person, { before, after }: Written): Promise<void> {
+    const why = { cause: `Written in the take of "${check.title}" that follows.`, within: check.id }
     await this.whileAway(() =>
-      this.jobs.change(job, (locked) => recordSettings(this.db, locked, by.id, after, why, null, before)),
+      this.cards.change(job, (locked) => recordSettings(this.db, locked, by.id, after, why, null, before)),
     )
-    return after
   }
 
   private mine(job: string, by: Person): TakeRun {
@@ -183,5 +209,17 @@ export class Takes {
     if (run === undefined) throw new ProblemError('no-take', 'No take is running on this job card.')
     if (run.by.id !== by.id) throw new ProblemError('bench-held', `${run.by.name} is taking it.`)
     return run
+  }
+}
+
+/** What Taraf does of a remedy over the link, as an act on the board's settings; null where hands must do it. */
+const actOf = (remedy: Remedy): SettingsAct | null => {
+  switch (remedy.by) {
+    case 'settings':
+      return { do: 'write', settings: remedy.settings }
+    case 'calibration':
+      return { do: 'calibrate', sensor: remedy.calibrate }
+    default:
+      return null
   }
 }

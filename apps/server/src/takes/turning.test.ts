@@ -1,10 +1,18 @@
+import { EventEmitter } from 'node:events'
 import type { AskBody } from '@taraf/contract'
 import { ProblemError } from '../http/problem'
 import type { BenchLink } from '../links/benchLink'
-import { LetGo, Turning } from './turning'
+import { KeptTurning, LetGo, Turning } from './turning'
 
 jest.useFakeTimers()
-const turn = { powerId: 'p1', outputs: [1, 2], share: 0.4, press: 'thumb' }
+const outputs = [1, 2].map((output) => ({ output, share: 0.4 }))
+const screen = {}
+const thumb = { press: 'thumb', screen }
+const begin = async (link: BenchLink) => {
+  const turning = await Turning.begin(link, 'p1', thumb)
+  turning.turn(outputs)
+  return turning
+}
 
 /** A link to a board that grants every permit, and what it was asked for. */
 const linkWith = (answer: (body: AskBody) => Promise<object> = () => Promise.resolve({})) => {
@@ -18,7 +26,7 @@ const linkWith = (answer: (body: AskBody) => Promise<object> = () => Promise.res
 const pass = (ms: number) => jest.advanceTimersByTimeAsync(ms)
 const keepFor = async (turning: Turning, ms: number) => {
   for (let t = 0; t < ms; t += 50) {
-    turning.keep('thumb')
+    turning.keep(thumb)
     await pass(50)
   }
 }
@@ -26,13 +34,9 @@ const keepFor = async (turning: Turning, ms: number) => {
 describe('motors that turn while a press is kept', () => {
   test('run up over a second, and stay up for as long as it is', async () => {
     const { link, of } = linkWith()
-    const turning = await Turning.begin(link, turn)
-    let up = false
-    void turning.upToSpeed().then(() => (up = true))
-    await keepFor(turning, 1_450)
-    expect(up).toBe(false)
-    await keepFor(turning, 5_000)
-    expect([up, turning.signal.aborted]).toEqual([true, false])
+    const turning = await begin(link)
+    await keepFor(turning, 6_450)
+    expect(turning.signal.aborted).toBe(false)
     const shares = of('spin').map((a) => (a as { values: { share: number }[] }).values[0]?.share ?? 0)
     expect(shares[0]).toBe(0)
     expect(Math.max(...shares.slice(1).map((s, i) => s - (shares[i] ?? 0)))).toBeCloseTo((0.4 * 50) / 1_000, 6)
@@ -42,7 +46,7 @@ describe('motors that turn while a press is kept', () => {
 
   test('stand a fifth of a second after its last sign of life, and are told so by the dropped permit', async () => {
     const { link, of } = linkWith()
-    const turning = await Turning.begin(link, turn)
+    const turning = await begin(link)
     await keepFor(turning, 500)
     await pass(145)
     expect(turning.signal.aborted).toBe(false)
@@ -54,26 +58,28 @@ describe('motors that turn while a press is kept', () => {
 
   test('never turn again for a press that comes back, and not at all for another', async () => {
     const { link, of } = linkWith()
-    const turning = await Turning.begin(link, turn)
+    const turning = await begin(link)
     for (let i = 0; i < 6; i++) {
-      turning.keep('another')
+      turning.keep({ press: 'another', screen })
+      // The same name on another screen, or on another connection of the same one, is another press.
+      turning.keep({ press: 'thumb', screen: {} })
       await pass(50)
     }
     expect(turning.signal.aborted).toBe(true)
     const before = of('spin').length
-    turning.keep('thumb')
+    turning.keep(thumb)
     await pass(100)
     expect(of('spin')).toHaveLength(before)
   })
 
   test('outlive a pause of the process whose signs of life are read after it', async () => {
     const { link } = linkWith()
-    const turning = await Turning.begin(link, turn)
+    const turning = await begin(link)
     await pass(20)
     jest.setSystemTime(Date.now() + 900)
     jest.advanceTimersToNextTimer()
     // What came in over the socket meanwhile is read before the watchdog judges.
-    turning.keep('thumb')
+    turning.keep(thumb)
     await pass(100)
     expect(turning.signal.aborted).toBe(false)
     await pass(150)
@@ -81,17 +87,66 @@ describe('motors that turn while a press is kept', () => {
   })
 
   test('stand when the board refuses, as when it was let go of; when the link is lost, for that', async () => {
-    const refusing = await Turning.begin(
-      linkWith(() => Promise.reject(new ProblemError('board-refused', 'Stop all was said.'))).link,
-      turn,
-    )
+    const refusing = await begin(linkWith(() => Promise.reject(new ProblemError('board-refused', 'Stop all was said.'))).link)
     await pass(1)
     expect(refusing.signal.reason).toBeInstanceOf(LetGo)
     const lost = new ProblemError('link-lost', 'The cable came out.')
-    const losing = await Turning.begin(linkWith(() => Promise.reject(lost)).link, turn)
-    const up = losing.upToSpeed().catch((error: unknown) => error)
+    const losing = await begin(linkWith(() => Promise.reject(lost)).link)
     await pass(1)
     expect(losing.signal.reason).toBe(lost)
-    expect(await up).toBe(lost)
+  })
+})
+
+describe('a permit that goes on from step to step', () => {
+  const live = (motors: { now: string }) => {
+    const found = linkWith()
+    const emitter = new EventEmitter()
+    const state = {
+      get motors() {
+        return motors.now
+      },
+    }
+    const link = Object.assign(emitter, { ask: (found.link as unknown as { ask: unknown }).ask, state }) as unknown as BenchLink
+    return { ...found, link }
+  }
+  test('is asked for once while the press is kept; what turned before comes to rest before the next turns', async () => {
+    const motors = { now: 'still' }
+    const { link, of } = live(motors)
+    const kept = new KeptTurning(link)
+    const beat = setInterval(() => kept.keep(thumb), 50)
+    const { signal } = new AbortController()
+    await Promise.all([kept.turn('p1', [{ output: 1, share: 0.1 }], signal), pass(60)])
+    motors.now = 'turning'
+    let second: Turning | null = null
+    void kept.turn('p1', [{ output: 2, share: 0.1 }], signal).then((turning) => (second = turning))
+    await pass(500)
+    expect(second).toBeNull()
+    expect((of('spin').at(-1) as { values: unknown[] }).values).toEqual([])
+    motors.now = 'still'
+    link.emit('phase')
+    await pass(100)
+    expect(second).not.toBeNull()
+    expect((of('spin').at(-1) as { values: { output: number }[] }).values[0]?.output).toBe(2)
+    expect(of('permit')).toHaveLength(1)
+    clearInterval(beat)
+    await kept.end()
+  })
+  test('let go of, it wants another press and asks for another one, for the battery connection that was confirmed', async () => {
+    const { link, of } = live({ now: 'still' })
+    const kept = new KeptTurning(link)
+    const { signal } = new AbortController()
+    const first = kept.turn('p1', outputs, signal)
+    kept.keep(thumb)
+    await first
+    await pass(300)
+    expect(kept.isKept).toBe(false)
+    const again = kept.turn('p1', outputs, signal)
+    kept.keep(thumb)
+    await pass(100)
+    expect(of('permit')).toHaveLength(1)
+    kept.keep({ press: 'another', screen })
+    await again
+    expect(of('permit')).toEqual([expect.objectContaining({ powerId: 'p1' }), expect.objectContaining({ powerId: 'p1' })])
+    await kept.end()
   })
 })

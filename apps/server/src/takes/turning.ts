@@ -1,62 +1,74 @@
+import type { WantOf } from '@taraf/contract'
 import { ProblemError } from '../http/problem'
 import type { BenchLink } from '../links/benchLink'
 
 /** What a press is worth after its last sign of life (architecture, invariant 4). The board counts the same for itself. */
 const keptMs = 200
 const watchMs = 25
-const runUpMs = 1_000
-const settleMs = 500
+const rampMs = 1_000
+const stillWaitMs = 10_000
+
+type Outputs = WantOf<'turn'>['outputs']
 
 /** The control was let go of, or its screen fell silent. */
 export class LetGo extends Error {}
 
-interface Turn {
-  readonly powerId: string
-  readonly outputs: readonly number[]
-  /** Of the command, the same for every output. */
-  readonly share: number
-  /** The number of the press that keeps it; no other one can. */
+/** A control that is held down: the number of its press, and the connection of the one screen that it is pressed on. */
+export interface Press {
   readonly press: string
+  readonly screen: object
 }
 
 /**
- * Motors that turn under a spin permit for as long as one press of one control is kept. Each sign of life is handed on to the
+ * Motors that turn under one spin permit for as long as one press of one control is kept. Each sign of life is handed on to the
  * board; 0.2 s after the last one the permit is dropped. `signal` aborts when it is over, with the reason.
  */
 export class Turning {
   private readonly over = new AbortController()
-  private readonly beganAtMs = Date.now()
   private readonly watchdog: NodeJS.Timeout
+  private outputs: Outputs = []
+  private sinceMs = Date.now()
   private keptAtMs = Date.now()
   private asking = false
 
   private constructor(
     private readonly link: BenchLink,
     private readonly token: string,
-    private readonly turn: Turn,
+    private readonly press: Press,
   ) {
     this.watchdog = setInterval(() => setImmediate(() => this.watch()), watchMs)
-    this.keep(turn.press)
   }
 
-  static async begin(link: BenchLink, turn: Turn): Promise<Turning> {
-    const { token } = await link.ask({ ask: 'permit', kind: 'spin', props: 'off', powerId: turn.powerId })
-    return new Turning(link, token, turn)
+  /** @param powerId the battery connection that props were confirmed off for, and never the one that happens to be there */
+  static async begin(link: BenchLink, powerId: string, press: Press): Promise<Turning> {
+    const { token } = await link.ask({ ask: 'permit', kind: 'spin', props: 'off', powerId })
+    return new Turning(link, token, press)
   }
 
   get signal(): AbortSignal {
     return this.over.signal
   }
 
-  keep(press: string): void {
-    if (press !== this.turn.press || this.over.signal.aborted) return
+  /** Turns these outputs from now on, run up from nought; every other one stands. */
+  turn(outputs: Outputs): void {
+    this.outputs = outputs
+    this.sinceMs = Date.now()
+    this.send()
+  }
+
+  keep({ press, screen }: Press): void {
+    if (press !== this.press.press || screen !== this.press.screen || this.signal.aborted) return
     this.keptAtMs = Date.now()
-    if (this.asking) return
+    this.send()
+  }
+
+  private send(): void {
+    if (this.asking || this.signal.aborted) return
     this.asking = true
-    const { outputs, share } = this.turn
-    const now = share * Math.min(1, (Date.now() - this.beganAtMs) / runUpMs)
+    const share = Math.min(1, (Date.now() - this.sinceMs) / rampMs)
+    const values = this.outputs.map((o) => ({ output: o.output, share: o.share * share }))
     this.link
-      .ask({ ask: 'spin', token: this.token, values: outputs.map((output) => ({ output, share: now })) }, 1_000)
+      .ask({ ask: 'spin', token: this.token, values }, 1_000)
       .catch((error: unknown) => this.end(error))
       .finally(() => (this.asking = false))
   }
@@ -66,22 +78,90 @@ export class Turning {
     if (Date.now() - this.keptAtMs > keptMs) void this.end()
   }
 
-  /** Resolves when the motors have run up; rejects when it is over before. */
-  upToSpeed(): Promise<void> {
-    return new Promise((resolve, reject) => {
-      const timer = setTimeout(resolve, runUpMs + settleMs)
-      this.signal.addEventListener('abort', () => {
-        clearTimeout(timer)
-        reject(this.signal.reason as Error)
-      })
-    })
-  }
-
   /** Everything stands. A permit that the board no longer has, after Stop all say, is as good as dropped. */
   async end(why: unknown = new LetGo()): Promise<void> {
-    if (this.over.signal.aborted) return
+    if (this.signal.aborted) return
     clearInterval(this.watchdog)
     this.over.abort(why instanceof ProblemError && why.type === 'board-refused' ? new LetGo() : why)
     await this.link.ask({ ask: 'permit.drop', token: this.token }).catch(() => {})
+  }
+}
+
+/** The permit that goes on from one step to the next for as long as its press is kept. */
+export class KeptTurning {
+  private current: Turning | null = null
+  private readonly used = new Set<string>()
+  private waiting: ((press: Press) => void) | null = null
+
+  constructor(private readonly link: BenchLink) {}
+
+  /** A sign of life of a control that is held down, of one screen. */
+  keep(press: Press): void {
+    if (this.current !== null && !this.current.signal.aborted) return this.current.keep(press)
+    if (this.used.has(press.press)) return
+    this.waiting?.(press)
+  }
+
+  get isKept(): boolean {
+    return this.current !== null && !this.current.signal.aborted
+  }
+
+  /** Turns outputs: under the permit that is kept, once what turned before stands still; else under that of a new press. */
+  async turn(powerId: string, outputs: Outputs, signal: AbortSignal): Promise<Turning> {
+    if (this.current !== null && this.isKept) {
+      this.current.turn([])
+      await this.still(AbortSignal.any([signal, this.current.signal]))
+    } else {
+      const press = await this.nextPress(signal)
+      this.used.add(press.press)
+      this.current = await Turning.begin(this.link, powerId, press)
+      if (signal.aborted) {
+        await this.end(signal.reason)
+        signal.throwIfAborted()
+      }
+    }
+    this.current.turn(outputs)
+    return this.current
+  }
+
+  async end(why?: unknown): Promise<void> {
+    const { current } = this
+    this.current = null
+    await current?.end(why)
+  }
+
+  private nextPress(signal: AbortSignal): Promise<Press> {
+    return new Promise((resolve, reject) => {
+      const abort = () => end(() => reject(signal.reason as Error))
+      const end = (settle: () => void) => {
+        this.waiting = null
+        signal.removeEventListener('abort', abort)
+        settle()
+      }
+      this.waiting = (press) => end(() => resolve(press))
+      signal.addEventListener('abort', abort)
+      if (signal.aborted) abort()
+    })
+  }
+
+  private still(signal: AbortSignal): Promise<void> {
+    return new Promise((resolve, reject) => {
+      const timer = setTimeout(
+        () => end(() => reject(new ProblemError('bench-busy', 'The motors do not come to rest.'))),
+        stillWaitMs,
+      )
+      const look = () => this.link.state?.motors === 'still' && end(resolve)
+      const abort = () => end(() => reject(signal.reason as Error))
+      const end = (settle: () => void) => {
+        clearTimeout(timer)
+        this.link.off('phase', look)
+        signal.removeEventListener('abort', abort)
+        settle()
+      }
+      this.link.on('phase', look)
+      signal.addEventListener('abort', abort)
+      if (signal.aborted) abort()
+      else look()
+    })
   }
 }

@@ -1,6 +1,6 @@
 import type { BoardSetting, Finding, Reports, SheetPart } from '@taraf/contract'
 import { defineCheck, refusal, reportsOf, shown } from '../check'
-import { useNumber } from './ask'
+import { want } from '../take'
 
 /**
  * Everything that the board says of itself before anything is changed: versions, settings with what each means, sockets, sensors. It
@@ -13,18 +13,15 @@ export const asReceived = defineCheck({
   title: 'As received',
   proves: 'What the board was when it came is kept, before anything is changed.',
   needs: [],
-  reads: { settings: [], parts: [], acts: [], firmware: false },
+  reads: { settings: [], parts: [], acts: ['board'], image: false },
   appliesTo: (sheet) => sheet.board !== undefined && !sheet.setAside?.includes('board.asReceived'),
-  capture: {
-    stage: 'body',
-    segments: [
-      {
-        label: 'asked',
-        seconds: 0,
-        ask: 'Plug the cable in and change nothing yet. The board is asked for all that it can say.',
-        asks: ['identity', 'settings', 'sockets', 'escs'],
-      },
-    ],
+  stages: null,
+  *take() {
+    yield* want.reports({
+      label: 'asked',
+      ask: 'Plug the cable in and change nothing yet. The board is asked for all that it can say.',
+      of: ['identity', 'settings', 'sockets', 'escs'],
+    })
   },
   evaluate: (evidence): Finding[] => {
     const { identity, settings, sockets, escs } = reportsOf(evidence)
@@ -60,9 +57,7 @@ const notFitted = (sheet: SheetPart, setTo: (name: string) => number | undefined
   const sockets = Array.from({ length: 12 }, (_, i) => i + 1).flatMap((socket): [string, string][] => {
     const should = sheet.board?.sockets.find((s) => s.socket === socket)?.use ?? 'free'
     const use = setTo(`socket.${socket}.use`)
-    return use !== undefined && use !== 0 && useNumber(should) === 0
-      ? [[`socket.${socket}.use`, 'set, and nothing goes there']]
-      : []
+    return use !== undefined && use !== 0 && should === 'free' ? [[`socket.${socket}.use`, 'set, and nothing goes there']] : []
   })
   return [...sensors, ...sockets]
 }

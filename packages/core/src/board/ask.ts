@@ -1,7 +1,7 @@
-import { socketUses, type AskBody, type ReportName, type Reports } from '@taraf/contract'
+import type { AskBody, ReportName, Reports } from '@taraf/contract'
 
-/** One thing to do at the link: an ask, or a wait. */
-export type LinkStep = AskBody | { readonly waitS: number }
+/** One thing to do at the link: an ask, a wait by the board's own clock, a restart, or the battery out and in by hand. */
+export type LinkStep = AskBody | { readonly waitS: number } | { readonly restart: true } | { readonly battery: 'off' | 'on' }
 
 const countS = 1
 const busSettings: Readonly<Record<string, string>> = { baro: 'baro.bus', compass: 'compass.bus' }
@@ -63,6 +63,3 @@ export function* askReports(names: readonly ReportName[]): Generator<LinkStep, R
     }
   return reports
 }
-
-/** The number by which a socket is told its use. */
-export const useNumber = (use: (typeof socketUses)[number]): number => socketUses.indexOf(use)

@@ -1,5 +1,6 @@
 import type { Finding } from '@taraf/contract'
-import { defineCheck, refusal } from '../check'
+import { byHand, defineCheck, refusal } from '../check'
+import { want } from '../take'
 
 /**
  * What belongs to one airframe alone, by name or `group.*`: calibration, scales, trims, and how its board is mounted, which is solved at
@@ -29,7 +30,7 @@ const same = (a: number, b: number): boolean => Math.abs(a - b) <= 1e-6 * Math.m
 /** What a sheet sets. What a later station calibrates or solves is not among it, and spoils nothing here. */
 const sheetGroups: readonly string[] = (
   'radio.* telemetry.* arm.* switch.* gesture.* curve.* gain.* filter.* level.most motors.* output.* esc.* loop.* loss.* home.* ' +
-  'bound.* socket.* baro.use compass.use position.use power.cells power.warnCell power.lowCell power.armCell power.capacity ' +
+  'bound.* socket.* baro.use compass.use position.* power.cells power.warnCell power.lowCell power.armCell power.capacity ' +
   'power.voltDivides power.ampDivides video.* overlay.* lights.* sounder.* gimbal.* log.*'
 ).split(' ')
 
@@ -41,13 +42,11 @@ export const baseline = defineCheck({
   title: 'Settings of the sheet',
   proves: 'The board is set as the sheet says.',
   needs: ['board.asReceived', 'board.identity', 'board.firmware'],
-  reads: { settings: sheetGroups, parts: ['board'], acts: [], firmware: true },
+  reads: { settings: sheetGroups, parts: ['board'], acts: [], image: true },
   appliesTo: (sheet) => sheet.board !== undefined && !sheet.setAside?.includes('board.baseline'),
-  capture: {
-    stage: 'body',
-    segments: [
-      { label: 'asked', seconds: 0, ask: 'Leave the cable in. All settings are read and compared.', asks: ['identity'] },
-    ],
+  stages: null,
+  *take() {
+    yield* want.reports({ label: 'asked', ask: 'Leave the cable in. All settings are read and compared.', of: ['identity'] })
   },
   evaluate: ({ board: { settings: found }, sheet }) => {
     if (found === undefined) return refusal('the evidence does not say what the board is set to', 'Take it again.')
@@ -56,19 +55,24 @@ export const baseline = defineCheck({
     const differing = wanted.filter(([name, value]) => found[name] !== undefined && !same(found[name], value))
     return [
       count('unknown', unknown, 'settings that this board does not have', {
+        by: 'technician',
         act: `The board does not know ${unknown.map(([name]) => name).join(', ')}: its image was built without, or the sheet is for another one. Compare the image with the sheet.`,
       }),
-      count('differing', differing, 'settings', {
-        act: writeAct,
-        ...(unknown.length === 0 ? { settings: Object.fromEntries(differing) } : {}),
-      }),
+      count(
+        'differing',
+        differing,
+        'settings',
+        unknown.length === 0
+          ? { by: 'settings', act: writeAct, settings: Object.fromEntries(differing) }
+          : byHand('First see to it that the board knows every setting of the sheet.'),
+      ),
       ...differing.map(([name, equals]): Finding => ({
         key: name,
         value: found[name] as number,
         unit: '',
         limit: { equals },
         verdict: 'fail',
-        remedy: { act: writeAct },
+        remedy: byHand(writeAct),
       })),
       { key: 'compared', value: wanted.length, unit: 'settings', verdict: 'shown' },
     ]

@@ -5,6 +5,7 @@ import { evaluate } from '../check'
 import { askReports, type LinkStep } from './ask'
 import { groupsOf, isOwn } from './baseline'
 import { rules } from './rules'
+import { workOf, writes } from '../../tests/remedies'
 
 const sheet: SheetPart = {
   board: {
@@ -77,7 +78,7 @@ describe('settings of the sheet', () => {
           const board = { ...Object.fromEntries(Object.keys(wanted).map((n) => [n, 0])), ...has }
           const take = (settings: Record<string, number>) =>
             judge('board.baseline', {}, { sheet: { ...sheet, settings: wanted }, board: { settings } })
-          const write = take(board).at('differing')?.remedy?.settings ?? {}
+          const write = writes(take(board).at('differing')) ?? {}
           expect(Object.keys(write).filter(isOwn)).toEqual([])
           expect(take({ ...board, ...write }).verdict).toBe('pass')
         },
@@ -92,9 +93,23 @@ describe('settings of the sheet', () => {
   })
 })
 
+/** What this board calls the choices of its settings: another one may count them otherwise. */
+const choices: Record<string, string[]> = {
+  'loop.rate': ['1 kHz', '2 kHz', '4 kHz', '8 kHz'],
+  'esc.signal': ['PWM', 'OneShot125', 'MultiShot', 'DShot150', 'DShot300', 'DShot600', 'DShot1200'],
+  'loss.act': ['cut', 'descend', 'return home'],
+  ...Object.fromEntries([1, 2, 3, 4, 5, 6].map((n) => [`socket.${n}.use`, ['free', 'receiver', 'position', 'telemetry']])),
+}
+
 describe('settings among themselves', () => {
   const broken = (settings: Record<string, number>) =>
-    rules.flatMap(({ key, broken }) => (broken((name) => settings[name] ?? 0) === null ? [] : [key]))
+    rules.flatMap(({ key, broken }) => {
+      const words = {
+        choices: (name: string) => choices[name] ?? [],
+        word: (name: string) => choices[name]?.[settings[name] ?? 0] ?? '',
+      }
+      return broken((name) => settings[name] ?? 0, words) === null ? [] : [key]
+    })
   const sound = {
     'radio.lowGate': 1060,
     'arm.throttleMost': 1060,
@@ -105,7 +120,7 @@ describe('settings among themselves', () => {
   }
   test('a sound board breaks none', () => {
     expect(broken(sound)).toEqual([])
-    expect(judge('board.rules', {}, { board: { settings: sound } }).verdict).toBe('pass')
+    expect(judge('board.rules', {}, { board: { settings: sound, choices } }).verdict).toBe('pass')
   })
   test.each([
     ['altitudeSensor', { 'switch.altitude.channel': 6 }],
@@ -119,9 +134,17 @@ describe('settings among themselves', () => {
     ['warnings', { 'power.lowCell': 3.6 }],
   ] as [string, Record<string, number>][])('%s', (key, wrong) => {
     expect(broken({ ...sound, ...wrong })).toEqual([key])
-    const remedy = judge('board.rules', {}, { board: { settings: { ...sound, ...wrong } } }).at(key)?.remedy
+    const write = writes(judge('board.rules', {}, { board: { settings: { ...sound, ...wrong }, choices } }).at(key))
     // Where a remedy can be written, writing it mends it.
-    if (remedy?.settings !== undefined) expect(broken({ ...sound, ...wrong, ...remedy.settings })).toEqual([])
+    if (write !== undefined) expect(broken({ ...sound, ...wrong, ...write })).toEqual([])
+  })
+  test('a board that does not say what its numbers mean is not judged by what another one means', () => {
+    expect(judge('board.rules', {}, { board: { settings: sound } }).verdict).toBe('refused')
+    const turned = { ...choices, 'loop.rate': [...(choices['loop.rate'] ?? [])].reverse() }
+    const slowSignal = { ...sound, 'esc.signal': 0, 'loop.rate': 3 }
+    expect(judge('board.rules', {}, { board: { settings: slowSignal, choices: turned } }).at('signalPeriod')?.value).toContain(
+      '1000 us',
+    )
   })
   test('replies on the same wire double a digital frame: DShot300 keeps 4 kHz with them, and 8 kHz only without', () => {
     const at = (rate: number, replies: number) => broken({ ...sound, 'loop.rate': rate, 'esc.replies': replies })
@@ -149,8 +172,12 @@ describe('sockets', () => {
     expect(found.at('frames1')?.value).toBe(110)
   })
   test('a wrong use, and one where nothing should be, say what to write', () => {
-    expect(judge('board.sockets', listing('free', 0, 5)).at('socket1')?.remedy?.settings).toEqual({ 'socket.1.use': 1 })
-    expect(judge('board.sockets', listing('receiver', 110, 5, 'telemetry')).at('socket4')?.remedy?.settings).toEqual({
+    expect(writes(judge('board.sockets', listing('free', 0, 5), { board: { choices } }).at('socket1'))).toEqual({
+      'socket.1.use': 1,
+    })
+    expect(
+      writes(judge('board.sockets', listing('receiver', 110, 5, 'telemetry'), { board: { choices } }).at('socket4')),
+    ).toEqual({
       'socket.4.use': 0,
     })
   })
@@ -179,8 +206,8 @@ describe('sensors', () => {
   })
   test('those of the sheet that answer pass; at the other address it is told, silent it is replaced', () => {
     expect(judge('board.sensors', all({})).verdict).toBe('pass')
-    expect(judge('board.sensors', all({ found: false, foundAt: 1 })).at('baro')?.remedy?.settings).toEqual({ 'baro.bus': 1 })
-    expect(judge('board.sensors', all({ found: false })).at('baro')?.remedy?.work).toEqual(['replace barometer'])
+    expect(writes(judge('board.sensors', all({ found: false, foundAt: 1 })).at('baro'))).toEqual({ 'baro.bus': 1 })
+    expect(workOf(judge('board.sensors', all({ found: false })).at('baro'))).toEqual(['replace barometer'])
   })
   test('one that the sheet does not have is not asked for', () => {
     const found = judge('board.sensors', all({ found: false }), { sheet: { ...sheet, fitted: ['compass', 'position'] } })
@@ -191,12 +218,12 @@ describe('sensors', () => {
 
 describe('loop', () => {
   const of = (rateHz: number, load: number, jitter: number, set = 2) =>
-    judge('board.loop', { loop: { rateHz, load, jitter } }, { board: { settings: { 'loop.rate': set } } })
+    judge('board.loop', { loop: { rateHz, load, jitter } }, { board: { settings: { 'loop.rate': set }, choices } })
   test('within its limits it passes, each beyond them fails for itself', () => {
     expect(of(4000, 0.5, 0.01).verdict).toBe('pass')
-    expect(of(4000, 0.71, 0.01).at('load')?.remedy?.settings).toEqual({ 'loop.rate': 1 })
+    expect(writes(of(4000, 0.71, 0.01).at('load'))).toEqual({ 'loop.rate': 1 })
     expect(of(3900, 0.5, 0.01).at('rate')?.verdict).toBe('fail')
-    expect(of(4000, 0.5, 0.06).at('jitter')?.remedy?.work).toEqual(['replace board'])
+    expect(workOf(of(4000, 0.5, 0.06).at('jitter'))).toEqual(['replace board'])
     expect(of(1000, 0.8, 0.01, 0).at('load')?.remedy).not.toHaveProperty('settings')
   })
 })
@@ -212,7 +239,7 @@ describe('what is asked of a board', () => {
       const step = steps.next(answer as never)
       if (step.done === true) return { reports: step.value, asked, bus }
       asked.push(step.value)
-      if ('waitS' in step.value) continue
+      if (!('ask' in step.value)) continue
       if (step.value.ask === 'settings.write') bus = step.value.values['baro.bus'] ?? bus
       answer =
         step.value.ask === 'sensors.list'
@@ -236,7 +263,7 @@ describe('what is asked of a board', () => {
   })
   test('sockets are listed twice with a wait between', () => {
     const { asked, reports } = run(['sockets'])
-    expect(asked.map((s) => ('waitS' in s ? 'wait' : s.ask))).toEqual(['sockets.list', 'wait', 'sockets.list'])
+    expect(asked.map((s) => ('ask' in s ? s.ask : 'wait'))).toEqual(['sockets.list', 'wait', 'sockets.list'])
     expect(reports.sockets?.map((s) => s.t)).toEqual([0, 1])
   })
 })

@@ -1,15 +1,7 @@
 import type { Finding, Firmware, SheetFirmware } from '@taraf/contract'
 import { defineCheck, refusal, reportsOf } from '../check'
-
-/** Orders versions by their numbers: 3.10 comes after 3.9. */
-export const compareVersions = (a: string, b: string): number => {
-  const [x, y] = [a.split('.').map(Number), b.split('.').map(Number)]
-  for (let i = 0; i < Math.max(x.length, y.length); i++) {
-    const difference = (x[i] ?? 0) - (y[i] ?? 0)
-    if (difference !== 0) return Math.sign(difference)
-  }
-  return 0
-}
+import { want } from '../take'
+import { compareVersions } from 'compare-versions'
 
 export interface FirmwareWorth {
   readonly word: 'approved' | 'known bad' | 'too old' | 'not approved' | 'another firmware' | 'wrong image'
@@ -19,10 +11,11 @@ export interface FirmwareWorth {
 /** What firmware is worth to a sheet. What lacks a feature that the sheet needs is the wrong image, whatever its version. */
 export const worthOf = ({ name, version, features }: Firmware, wanted: SheetFirmware): FirmwareWorth => {
   if (name !== wanted.name) return { word: 'another firmware', why: `the sheet wants ${wanted.name}` }
-  const bad = wanted.bad?.find((b) => b.version === version)
+  // 3.3 and 3.3.0 are one version, however they are written.
+  const bad = wanted.bad?.find((b) => compareVersions(b.version, version) === 0)
   if (bad !== undefined) return { word: 'known bad', why: bad.reason }
   const approved = wanted.approved.map((a) => a.version)
-  if (!approved.includes(version)) {
+  if (!approved.some((a) => compareVersions(a, version) === 0)) {
     const oldest = [...approved].sort(compareVersions)[0] as string
     return compareVersions(version, oldest) < 0
       ? { word: 'too old', why: `the oldest approved is ${oldest}` }
@@ -46,11 +39,11 @@ export const firmware = defineCheck({
   title: 'Firmware',
   proves: 'The board runs an image that the sheet approves, with all that the sheet needs built in.',
   needs: ['board.asReceived'],
-  reads: { settings: [], parts: ['board'], acts: [], firmware: true },
+  reads: { settings: [], parts: ['board'], acts: [], image: true },
   appliesTo: (sheet) => sheet.board?.firmware !== undefined && !sheet.setAside?.includes('board.firmware'),
-  capture: {
-    stage: 'body',
-    segments: [{ label: 'asked', seconds: 0, ask: 'Leave the cable in. The board says what it runs.', asks: ['identity'] }],
+  stages: null,
+  *take() {
+    yield* want.reports({ label: 'asked', ask: 'Leave the cable in. The board says what it runs.', of: ['identity'] })
   },
   evaluate: (evidence): Finding[] => {
     const { identity } = reportsOf(evidence)
@@ -67,7 +60,7 @@ export const firmware = defineCheck({
           unit: '',
           limit,
           verdict: 'fail',
-          remedy: { act: `Write image ${image}; what was written before it was cut off is kept.`, image },
+          remedy: { by: 'image', act: `Write image ${image}; what was written before it was cut off is kept.`, image },
         },
       ]
     const { word, why } = worthOf(identity.firmware, wanted)
@@ -76,7 +69,14 @@ export const firmware = defineCheck({
     return word === 'approved'
       ? [{ key: 'firmware', value, unit: '', limit, verdict: 'pass' }, shown]
       : [
-          { key: 'firmware', value, unit: '', limit, verdict: 'fail', remedy: { act: `Write image ${image}: ${why}.`, image } },
+          {
+            key: 'firmware',
+            value,
+            unit: '',
+            limit,
+            verdict: 'fail',
+            remedy: { by: 'image', act: `Write image ${image}: ${why}.`, image },
+          },
           shown,
         ]
   },

@@ -1,4 +1,5 @@
-import { defineCheck, reportsOf, refusal, shown } from '../check'
+import { byHand, defineCheck, reportsOf, refusal, shown } from '../check'
+import { want } from '../take'
 
 /** Who the board says it is, against the sheet. */
 export const identity = defineCheck({
@@ -8,11 +9,11 @@ export const identity = defineCheck({
   title: 'Identity',
   proves: 'It is the board that the sheet names, and it runs an image.',
   needs: [],
-  reads: { settings: [], parts: ['board'], acts: [], firmware: true },
+  reads: { settings: [], parts: ['board'], acts: [], image: true },
   appliesTo: (sheet) => sheet.board !== undefined && !sheet.setAside?.includes('board.identity'),
-  capture: {
-    stage: 'body',
-    segments: [{ label: 'asked', seconds: 0, ask: 'Plug the cable in. The board says who it is.', asks: ['identity'] }],
+  stages: null,
+  *take() {
+    yield* want.reports({ label: 'asked', ask: 'Plug the cable in. The board says who it is.', of: ['identity'] })
   },
   evaluate: (evidence) => {
     const { identity } = reportsOf(evidence)
@@ -32,7 +33,7 @@ export const identity = defineCheck({
               unit: '',
               limit: { equals: wanted },
               verdict: 'fail',
-              remedy: { act: `Replace the board by one of target ${wanted}.`, work: ['replace board'] },
+              remedy: byHand(`Replace the board by one of target ${wanted}.`, ['replace board']),
             },
       firmware !== null && !loader
         ? { key: 'firmware', value: named, unit: '', verdict: 'pass' }
@@ -41,7 +42,7 @@ export const identity = defineCheck({
             value: loader ? 'the board is in its loader' : named,
             unit: '',
             verdict: 'fail',
-            remedy: { act: 'Write an approved image to the board; it keeps waiting in its loader until a whole one is there.' },
+            remedy: byHand('Write an approved image to the board; it keeps waiting in its loader until a whole one is there.'),
           },
     ]
   },

@@ -1,8 +1,9 @@
-import type { Finding } from '@taraf/contract'
-import { defineCheck, judged, refusal, reportsOf } from '../check'
+import type { Finding, Remedy } from '@taraf/contract'
+import { byHand, defineCheck, judged, refusal, reportsOf } from '../check'
+import { want } from '../take'
+import { hertz } from './hertz'
 import { limitFor } from '../limits'
 
-const loopHz = [1000, 2000, 4000, 8000]
 const rateWithin = 0.01
 
 /** Rate, load and jitter of the control loop, with everything running that the sheet has on. */
@@ -17,22 +18,27 @@ export const loop = defineCheck({
     settings: ['loop.rate', 'position.use', 'compass.use', 'telemetry.use', 'log.use', 'video.use', 'esc.replies'],
     parts: ['board'],
     acts: [],
-    firmware: true,
+    image: true,
   },
   appliesTo: (sheet) => sheet.board !== undefined && !sheet.setAside?.includes('board.loop'),
-  capture: {
-    stage: 'body',
-    segments: [
-      { label: 'asked', seconds: 0, ask: 'Leave everything on that will run in flight. The loop is measured.', asks: ['loop'] },
-    ],
+  stages: null,
+  *take() {
+    yield* want.reports({
+      label: 'asked',
+      ask: 'Leave everything on that will run in flight. The loop is measured.',
+      of: ['loop'],
+    })
   },
   evaluate: (evidence) => {
     const { loop } = reportsOf(evidence)
     if (loop === undefined) return refusal('the board was not asked for its loop', 'Take it again.')
     const { rateHz, load, jitter } = loop
     const set = evidence.board.settings?.['loop.rate']
-    const wanted = set === undefined ? undefined : loopHz[set]
-    const slower = set === undefined || set < 1 ? {} : { settings: { 'loop.rate': set - 1 } }
+    const rates = evidence.board.choices?.['loop.rate']?.map(hertz) ?? []
+    const wanted = set === undefined ? undefined : rates[set]
+    const next = rates.indexOf(Math.max(...rates.filter((hz) => hz < (wanted ?? 0))))
+    const slower = (act: string): Remedy =>
+      wanted === undefined || next < 0 ? byHand(act) : { by: 'settings', act, settings: { 'loop.rate': next } }
     return [
       ...(wanted === undefined
         ? []
@@ -42,7 +48,7 @@ export const loop = defineCheck({
               rateHz,
               'Hz',
               { min: wanted * (1 - rateWithin), max: wanted * (1 + rateWithin) },
-              { act: 'The board does not keep the rate that it is set to. Take the next slower one.', ...slower },
+              slower('The board does not keep the rate that it is set to. Take the next slower one.'),
             ),
           ]),
       judged(
@@ -50,20 +56,14 @@ export const loop = defineCheck({
         load,
         'of the processor',
         { max: limitFor(evidence.sheet, 'loop.load').max },
-        {
-          act: 'Take the next slower rate of the loop, or switch off what is not needed.',
-          ...slower,
-        },
+        slower('Take the next slower rate of the loop, or switch off what is not needed.'),
       ),
       judged(
         'jitter',
         jitter,
         'of the period, rms',
         { max: limitFor(evidence.sheet, 'loop.jitter').max },
-        {
-          act: 'A period that varies so much at this load is the clock of the board: replace the board.',
-          work: ['replace board'],
-        },
+        byHand('A period that varies so much at this load is the clock of the board: replace the board.', ['replace board']),
       ),
     ] satisfies Finding[]
   },

@@ -1,22 +1,36 @@
 import type { Finding, Settings } from '@taraf/contract'
-import { defineCheck, refusal } from '../check'
+import { byHand, defineCheck, refusal } from '../check'
+import { want } from '../take'
+import { hertz } from './hertz'
 
 /** A rule between settings: what is wrong in words and what to write instead, or null where it holds. */
 interface Rule {
   readonly key: string
-  readonly broken: (s: (name: string) => number) => { why: string; act: string; settings?: Settings } | null
+  readonly broken: (s: (name: string) => number, board: BoardWords) => { why: string; act: string; settings?: Settings } | null
 }
+/** What the board calls the choices of a setting: the one in force, and all. */
+interface BoardWords {
+  readonly word: (name: string) => string
+  readonly choices: (name: string) => readonly string[]
+}
+/** Settings whose number is one of the board's own choices: without its words for them nothing can be told. */
+const wantsWords = ['loss.act', 'esc.signal', 'loop.rate'] as const
 
 const numbers = (n: number) => Array.from({ length: n }, (_, i) => i + 1)
-const signals = ['PWM', 'OneShot125', 'MultiShot', 'DShot150', 'DShot300', 'DShot600', 'DShot1200']
-const loopHz = [1000, 2000, 4000, 8000]
 /**
  * The longest time that one command takes on the wire, us: pulses at full command for the analogue signals (from memory), 16 bits for
  * the digital ones, and as many again with the turn-round where replies come back on the same wire.
  */
-const frameUs = [2000, 250, 25, 16 / 0.15, 16 / 0.3, 16 / 0.6, 16 / 1.2]
+const frameUs: Readonly<Record<string, number>> = {
+  PWM: 2000,
+  OneShot125: 250,
+  MultiShot: 25,
+  DShot150: 16 / 0.15,
+  DShot300: 16 / 0.3,
+  DShot600: 16 / 0.6,
+  DShot1200: 16 / 1.2,
+}
 const turnRoundUs = 30
-const uses = ['free', 'receiver', 'position', 'telemetry', 'video', 'gimbal']
 
 /** Functions of the switch plan that want a sensor, and the setting that has it on. */
 const wantsSensor: readonly (readonly [switched: string, sensor: string, words: string])[] = [
@@ -40,12 +54,14 @@ export const rules: readonly Rule[] = [
   })),
   {
     key: 'lossSensor',
-    broken: (s) =>
-      s('loss.act') === 2 && s('position.use') === 0
+    broken: (s, { word, choices }) =>
+      word('loss.act') === 'return home' && s('position.use') === 0
         ? {
             why: 'a lost signal is to bring it home while the position receiver is off',
             act: 'Turn the position receiver on, or let it descend where it is.',
-            settings: { 'loss.act': 1 },
+            ...(choices('loss.act').includes('descend')
+              ? { settings: { 'loss.act': choices('loss.act').indexOf('descend') } }
+              : {}),
           }
         : null,
   },
@@ -64,28 +80,28 @@ export const rules: readonly Rule[] = [
   },
   {
     key: 'socketTwice',
-    broken: (s) => {
+    broken: (s, { word }) => {
       const used = numbers(6).map((n) => s(`socket.${n}.use`))
       const twice = used.find((u, i) => u > 0 && used.indexOf(u) !== i)
       if (twice === undefined) return null
       const on = numbers(6).filter((n) => used[n - 1] === twice)
       return {
-        why: `sockets ${on.join(' and ')} are both for the ${uses[twice]}`,
+        why: `sockets ${on.join(' and ')} are both for the ${word(`socket.${on[0] ?? 0}.use`)}`,
         act: 'Free the socket that nothing is plugged into.',
       }
     },
   },
   {
     key: 'signalPeriod',
-    broken: (s) => {
-      const [signal, loop] = [s('esc.signal'), loopHz[s('loop.rate')] ?? 1000]
-      const digital = signal >= 3
-      const takes = (frameUs[signal] ?? 0) * (digital && s('esc.replies') === 1 ? 2 : 1)
-      const wholeUs = takes + (digital && s('esc.replies') === 1 ? turnRoundUs : 0)
+    broken: (s, { word, choices }) => {
+      const [signal, loopHz] = [word('esc.signal'), choices('loop.rate').map(hertz)]
+      const loop = loopHz[s('loop.rate')] ?? 0
+      const replies = signal.startsWith('DShot') && s('esc.replies') === 1
+      const wholeUs = (frameUs[signal] ?? 0) * (replies ? 2 : 1) + (replies ? turnRoundUs : 0)
       if (wholeUs <= 1e6 / loop) return null
       const slower = loopHz.findLastIndex((hz) => wholeUs <= 1e6 / hz)
       return {
-        why: `a command on ${signals[signal]} takes ${wholeUs.toFixed(0)} us, the loop asks for one every ${(1e6 / loop).toFixed(0)} us`,
+        why: `a command on ${signal} takes ${wholeUs.toFixed(0)} us, the loop asks for one every ${(1e6 / loop).toFixed(0)} us`,
         act: slower < 0 ? 'Take a faster signal.' : 'Take a faster signal, or a slower loop.',
         ...(slower < 0 ? {} : { settings: { 'loop.rate': slower } }),
       }
@@ -140,22 +156,37 @@ export const settingRules = defineCheck({
     ],
     parts: [],
     acts: [],
-    firmware: true,
+    image: true,
   },
   appliesTo: (sheet) => sheet.board !== undefined && !sheet.setAside?.includes('board.rules'),
-  capture: {
-    stage: 'body',
-    segments: [
-      { label: 'asked', seconds: 0, ask: 'Leave the cable in. The settings are held against each other.', asks: ['identity'] },
-    ],
+  stages: null,
+  *take() {
+    yield* want.reports({
+      label: 'asked',
+      ask: 'Leave the cable in. The settings are held against each other.',
+      of: ['identity'],
+    })
   },
-  evaluate: ({ board: { settings } }) => {
+  evaluate: ({ board: { settings, choices = {} } }) => {
     if (settings === undefined) return refusal('the evidence does not say what the board is set to', 'Take it again.')
+    const wordless = wantsWords.filter((name) => settings[name] !== undefined && choices[name] === undefined)
+    if (wordless.length > 0)
+      return refusal(`the evidence does not say what the numbers of ${wordless.join(', ')} mean on this board`, 'Take it again.')
+    const words: BoardWords = {
+      choices: (name) => choices[name] ?? [],
+      word: (name) => choices[name]?.[settings[name] ?? 0] ?? '',
+    }
     return rules.map(({ key, broken }): Finding => {
-      const found = broken((name) => settings[name] ?? 0)
+      const found = broken((name) => settings[name] ?? 0, words)
       if (found === null) return { key, value: 'holds', unit: '', verdict: 'pass' }
       const { why, act, settings: write } = found
-      return { key, value: why, unit: '', verdict: 'fail', remedy: { act, ...(write === undefined ? {} : { settings: write }) } }
+      return {
+        key,
+        value: why,
+        unit: '',
+        verdict: 'fail',
+        remedy: write === undefined ? byHand(act) : { by: 'settings', act, settings: write },
+      }
     })
   },
 })

@@ -1,5 +1,6 @@
 import type { Finding, Work } from '@taraf/contract'
 import { defineCheck, refusal, reportsOf } from '../check'
+import { want } from '../take'
 
 const parts = {
   imu: { words: 'imu', work: 'replace board', of: null },
@@ -17,15 +18,15 @@ export const sensorsAnswer = defineCheck({
   proves: 'Every sensor of the sheet answers where the board looks for it.',
   needs: ['board.identity', 'board.sockets'],
   reads: {
-    settings: ['baro.*', 'compass.use', 'compass.bus', 'position.use', 'socket.*'],
+    settings: ['baro.*', 'compass.use', 'compass.bus', 'socket.*'],
     parts: ['board', 'barometer', 'compass', 'position receiver', 'sockets'],
     acts: [],
-    firmware: true,
+    image: true,
   },
   appliesTo: (sheet) => sheet.board !== undefined && !sheet.setAside?.includes('board.sensors'),
-  capture: {
-    stage: 'body',
-    segments: [{ label: 'asked', seconds: 0, ask: 'Leave the cable in. Each sensor is asked.', asks: ['sensors'] }],
+  stages: null,
+  *take() {
+    yield* want.reports({ label: 'asked', ask: 'Leave the cable in. Each sensor is asked.', of: ['sensors'] })
   },
   evaluate: (evidence) => {
     const { sensors } = reportsOf(evidence)
@@ -42,6 +43,7 @@ export const sensorsAnswer = defineCheck({
             unit: '',
             verdict: 'fail',
             remedy: {
+              by: 'settings',
               act: `Tell the board to look for the ${words} at its other address.`,
               settings: { [`${name}.bus`]: sensor.foundAt },
             },
@@ -53,7 +55,11 @@ export const sensorsAnswer = defineCheck({
           value: 'silent',
           unit: '',
           verdict: 'fail',
-          remedy: { act: `See that the ${words} is switched on and its lead is home; then replace it.`, work: [work] },
+          remedy: {
+            by: 'work',
+            act: `See that the ${words} is switched on and its lead is home; then replace it.`,
+            work: [work],
+          },
         },
       ]
     })

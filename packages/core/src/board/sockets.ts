@@ -1,6 +1,6 @@
 import type { Finding, SocketUse } from '@taraf/contract'
-import { defineCheck, refusal, reportsOf } from '../check'
-import { useNumber } from './ask'
+import { byHand, defineCheck, refusal, reportsOf } from '../check'
+import { want } from '../take'
 
 /** Those whose other end speaks by itself, and how many good frames a second are the least. */
 const speaks: Partial<Record<SocketUse, number>> = { receiver: 20, position: 1 }
@@ -14,22 +14,19 @@ export const sockets = defineCheck({
   proves: 'Each serial socket is set for what is plugged into it, and good frames arrive.',
   needs: ['board.identity'],
   reads: {
-    settings: ['socket.*', 'radio.kind'],
+    settings: ['socket.*'],
     parts: ['board', 'sockets', 'receiver', 'position receiver'],
     acts: [],
-    firmware: true,
+    image: true,
   },
   appliesTo: (sheet) => sheet.board !== undefined && !sheet.setAside?.includes('board.sockets'),
-  capture: {
-    stage: 'body',
-    segments: [
-      {
-        label: 'asked',
-        seconds: 0,
-        ask: 'Switch the transmitter on and see that the receiver hears it; cable in. Frames are counted for a second.',
-        asks: ['sockets'],
-      },
-    ],
+  stages: null,
+  *take() {
+    yield* want.reports({
+      label: 'asked',
+      ask: 'Switch the transmitter on and see that the receiver hears it; cable in. Frames are counted for a second.',
+      of: ['sockets'],
+    })
   },
   evaluate: (evidence) => {
     const listings = reportsOf(evidence).sockets
@@ -39,7 +36,7 @@ export const sockets = defineCheck({
     const wanted = evidence.sheet.board?.sockets ?? []
     return last.sockets.flatMap(({ socket, use, goodFrames }): Finding[] => {
       const should = wanted.find((w) => w.socket === socket)?.use ?? 'free'
-      const set = setTo(socket, use, should)
+      const set = setTo(socket, use, should, evidence.board.choices?.[`socket.${socket}.use`]?.indexOf(should) ?? -1)
       const least = speaks[should]
       if (set.verdict === 'fail' || least === undefined) return [set]
       const before = first.sockets.find((s) => s.socket === socket)?.goodFrames ?? 0
@@ -48,7 +45,8 @@ export const sockets = defineCheck({
   },
 })
 
-const setTo = (socket: number, use: string, should: SocketUse): Finding =>
+/** `number` is what the board calls that use, or -1 where it does not say. */
+const setTo = (socket: number, use: string, should: SocketUse, number: number): Finding =>
   use === should
     ? { key: `socket${socket}`, value: use, unit: '', limit: { equals: should }, verdict: 'pass' }
     : {
@@ -57,7 +55,10 @@ const setTo = (socket: number, use: string, should: SocketUse): Finding =>
         unit: '',
         limit: { equals: should },
         verdict: 'fail',
-        remedy: { act: `Set socket ${socket} to ${should}.`, settings: { [`socket.${socket}.use`]: useNumber(should) } },
+        remedy:
+          number < 0
+            ? byHand(`Set socket ${socket} to ${should}.`)
+            : { by: 'settings', act: `Set socket ${socket} to ${should}.`, settings: { [`socket.${socket}.use`]: number } },
       }
 
 const frames = (socket: number, use: SocketUse, perSecond: number, least: number): Finding => ({
@@ -70,6 +71,7 @@ const frames = (socket: number, use: SocketUse, perSecond: number, least: number
     : {
         verdict: 'fail',
         remedy: {
+          by: 'work',
           act: `Nothing comes from the ${use}${use === 'receiver' ? ': see that it hears the transmitter' : ''}. Push the plug of socket ${socket} home and compare its wires with the wiring sheet; see whether the plug sits in another socket; else replace the ${use === 'receiver' ? 'receiver' : 'position receiver'}.`,
           work: ['reseat plug', 'move plug', ...(use === 'position' ? (['replace position receiver'] as const) : [])],
           socket,

@@ -1,5 +1,6 @@
-import type { SheetPart } from '@taraf/contract'
-import { defineCheck, type Question } from '../check'
+import type { Question, SheetPart } from '@taraf/contract'
+import { defineCheck } from '../check'
+import { want } from '../take'
 import { findingsOfList } from '../questions'
 
 const partOf = (id: string) => id.replace(/^version of /, '')
@@ -24,20 +25,17 @@ export const versions = defineCheck({
     settings: [],
     parts: ['part firmware', 'receiver', 'position receiver', 'video transmitter', 'gimbal'],
     acts: [],
-    firmware: false,
+    image: false,
   },
   appliesTo: (sheet) =>
     sheet.board !== undefined && (sheet.versions ?? []).length > 0 && !sheet.setAside?.includes('board.versions'),
-  capture: {
-    stage: 'body',
-    segments: [
-      {
-        label: 'list',
-        seconds: 0,
-        ask: 'Read the version of each part from the part, not from its box.',
-        questions: questionsOf,
-      },
-    ],
+  stages: null,
+  *take({ sheet }) {
+    yield* want.answers({
+      label: 'list',
+      ask: 'Read the version of each part from the part, not from its box.',
+      questions: questionsOf(sheet),
+    })
   },
   evaluate: (evidence) =>
     findingsOfList(questionsOf(evidence.sheet), evidence, ({ id }, answer) => {
@@ -52,7 +50,12 @@ export const versions = defineCheck({
             unit: '',
             limit,
             verdict: 'fail',
-            remedy: { act: `Bring the ${part} to version ${approved[approved.length - 1]}.`, work: ['update part'], part },
+            remedy: {
+              by: 'work',
+              act: `Bring the ${part} to version ${approved[approved.length - 1]}.`,
+              work: ['update part'],
+              part,
+            },
           }
     }),
 })

@@ -1,6 +1,7 @@
-import type { SheetPart } from '@taraf/contract'
-import { defineCheck, type Question } from '../check'
+import type { Question, SheetPart } from '@taraf/contract'
+import { byHand, defineCheck } from '../check'
 import { findingsOfList } from '../questions'
+import { want } from '../take'
 import { applies } from './applies'
 
 const questionsOf = (sheet: SheetPart): Question[] => {
@@ -13,7 +14,7 @@ const questionsOf = (sheet: SheetPart): Question[] => {
       words: 'The antenna of the video transmitter is fitted.',
       why: 'Powered without it, the transmitter burns its output out within a minute.',
       answer: 'so',
-      remedy: { act: 'Fit the video antenna before any power.', work: ['fit video antenna'] },
+      remedy: byHand('Fit the video antenna before any power.', ['fit video antenna']),
     },
   ]
   return [
@@ -23,7 +24,7 @@ const questionsOf = (sheet: SheetPart): Question[] => {
       why: 'A nut left on a shaft is thrown by the first motor that turns.',
       answer: 'so',
       booms: all,
-      remedy: { act: 'Take every prop and every nut off.' },
+      remedy: byHand('Take every prop and every nut off.'),
     },
     {
       id: 'flags',
@@ -31,7 +32,7 @@ const questionsOf = (sheet: SheetPart): Question[] => {
       why: 'Which way a motor turns is seen by its flag as it slows.',
       answer: 'so',
       booms: all,
-      remedy: { act: 'Put a flag of tape on each bell, all the same way round.' },
+      remedy: byHand('Put a flag of tape on each bell, all the same way round.'),
     },
     ...(uses.includes('video') ? video : []),
     {
@@ -39,21 +40,21 @@ const questionsOf = (sheet: SheetPart): Question[] => {
       words: 'Every plug is home, pinned as the wiring sheet says.',
       why: 'A pin in the next hole feeds 5 V into a signal.',
       answer: 'so',
-      remedy: { act: 'Push it home, or move its pins to where the wiring sheet has them.' },
+      remedy: byHand('Push it home, or move its pins to where the wiring sheet has them.'),
     },
     {
       id: 'antennas',
       words: 'The receiver’s antennas are placed, clear of props and carbon.',
       why: 'Carbon shadows them; a prop cuts them.',
       answer: 'so',
-      remedy: { act: 'Place them as the sheet shows, and tie them down.' },
+      remedy: byHand('Place them as the sheet shows, and tie them down.'),
     },
     {
       id: 'leads',
       words: 'Leads are tied, none is pinched or rubs, all screws are there.',
       why: 'What can rub through does, and what can reach a prop does.',
       answer: 'so',
-      remedy: { act: 'Tie, sleeve or re-route it; put the screws in.' },
+      remedy: byHand('Tie, sleeve or re-route it; put the screws in.'),
     },
     {
       id: 'threads',
@@ -61,14 +62,14 @@ const questionsOf = (sheet: SheetPart): Question[] => {
       why: 'A nut that the motor’s turn loosens comes off in the air.',
       answer: 'so',
       booms: all,
-      remedy: { act: 'Change the motor or the nut over, so that its turn tightens it.', work: ['replace motor'] },
+      remedy: byHand('Change the motor or the nut over, so that its turn tightens it.', ['replace motor']),
     },
     {
       id: 'feeds',
       words: 'Board and receiver are fed from the rail that the wiring sheet names.',
       why: 'A receiver on the wrong rail dies with what else hangs on it.',
       answer: 'so',
-      remedy: { act: 'Move the feed to the rail that the wiring sheet names.' },
+      remedy: byHand('Move the feed to the rail that the wiring sheet names.'),
     },
     {
       id: 'motors',
@@ -76,14 +77,14 @@ const questionsOf = (sheet: SheetPart): Question[] => {
       why: 'A bent bell grows hot and shakes the frame.',
       answer: 'so',
       booms: all,
-      remedy: { act: 'Replace the motor that rubs.', work: ['replace motor'] },
+      remedy: byHand('Replace the motor that rubs.', ['replace motor']),
     },
     {
       id: 'cover',
       words: 'The cover closes without crushing anything.',
       why: 'A crushed lead fails in the cold, when it shrinks.',
       answer: 'so',
-      remedy: { act: 'Re-route what is crushed.' },
+      remedy: byHand('Re-route what is crushed.'),
     },
     {
       id: 'buttons',
@@ -112,18 +113,15 @@ export const byEye = defineCheck({
   title: 'By eye',
   proves: 'What only eyes and fingers can tell is right before any power goes on.',
   needs: [],
-  reads: { settings: [], parts: ['motor', 'video antenna', 'receiver', 'sockets', 'power wiring'], acts: [], firmware: false },
+  reads: { settings: [], parts: ['motor', 'video antenna', 'receiver', 'sockets', 'power wiring'], acts: [], image: false },
   appliesTo: applies('intake.byEye'),
-  capture: {
-    stage: 'body',
-    segments: [
-      {
-        label: 'list',
-        seconds: 0,
-        ask: 'No cable, no battery. Look at each and say what you see; a photo where it will be hidden.',
-        questions: questionsOf,
-      },
-    ],
+  stages: null,
+  *take({ sheet }) {
+    yield* want.answers({
+      label: 'list',
+      ask: 'No cable, no battery. Look at each and say what you see; a photo where it will be hidden.',
+      questions: questionsOf(sheet),
+    })
   },
   opens: (evidence) => [
     { what: 'put back', words: 'Take the flags of tape off the motors.', blocks: true },

@@ -1,8 +1,9 @@
 import type { Evidence, Finding } from '@taraf/contract'
-import { defineCheck, judged, refusal, shown } from '../check'
+import { byHand, defineCheck, judged, refusal, shown } from '../check'
 import { discontinuity } from '../continuity'
 import { limitFor } from '../limits'
 import { mean } from '../statistics'
+import { want } from '../take'
 import { applies } from './applies'
 
 /** Capacitors fill and parts start: what flows in that time is shown, not judged (common practice). */
@@ -34,20 +35,18 @@ export const firstPower = defineCheck({
   title: 'First power',
   proves: 'Nothing is shorted, and with nothing turning it draws no more than the sheet allows.',
   needs: ['intake.byEye'],
-  reads: { settings: [], parts: ['power wiring', 'regulator', 'board'], acts: [], firmware: false },
+  reads: { settings: [], parts: ['power wiring', 'regulator', 'board'], acts: [], image: false },
   appliesTo: applies('intake.firstPower'),
-  capture: {
-    stage: 'body',
-    segments: [
-      {
-        label: 'power',
-        seconds: 60,
-        leastSeconds: 1,
-        ask: 'Current limiter in the battery’s lead, nuts and props off. Start, then plug the battery in.',
-        during: 'Plug the battery in through the limiter. Pull it at once if anything smells, smokes or grows hot.',
-        streams: ['meter'],
-      },
-    ],
+  stages: null,
+  *take() {
+    yield* want.capture({
+      label: 'power',
+      seconds: 60,
+      leastSeconds: 1,
+      ask: 'Current limiter in the battery’s lead, nuts and props off. Start, then plug the battery in.',
+      during: 'Plug the battery in through the limiter. Pull it at once if anything smells, smokes or grows hot.',
+      streams: ['meter'],
+    })
   },
   opens: () => [{ what: 'put back', words: 'Take the current limiter out of the battery’s lead.', blocks: true }],
   evaluate: (evidence): Finding[] => {
@@ -72,6 +71,7 @@ export const firstPower = defineCheck({
           limit: { min: leastVolts },
           verdict: 'fail',
           remedy: {
+            by: 'work',
             act: 'Take the battery off. Something is shorted: look for a bridge of solder at the battery pads, a pinched lead under a screw, a part put in the wrong way round; measure from plus to minus before any power again.',
             work: ['clear short'],
           },
@@ -93,20 +93,17 @@ export const firstPower = defineCheck({
         amps,
         'A at rest',
         { max: limitFor(evidence.sheet, 'firstPower.amps').max },
-        {
-          act: 'Take the battery off, unplug part by part and take it again, until it falls: mend or replace the part that drew.',
-          work: ['unplug what draws'],
-        },
+        byHand(
+          'Take the battery off, unplug part by part and take it again, until it falls: mend or replace the part that drew.',
+          ['unplug what draws'],
+        ),
       ),
       judged(
         'rail',
         rail,
         'V',
         { min, max },
-        {
-          act: 'The board’s rail is off: see what hangs on it, then replace the regulator.',
-          work: ['replace regulator'],
-        },
+        byHand('The board’s rail is off: see what hangs on it, then replace the regulator.', ['replace regulator']),
       ),
       shown('peak', peak, 'A'),
     ]

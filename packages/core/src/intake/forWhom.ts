@@ -1,6 +1,7 @@
-import type { SheetPart } from '@taraf/contract'
-import { defineCheck, type Question } from '../check'
+import type { Question, SheetPart } from '@taraf/contract'
+import { byHand, defineCheck } from '../check'
 import { findingsOfList } from '../questions'
+import { want } from '../take'
 import { applies } from './applies'
 
 const questionsOf = (sheet: SheetPart): Question[] => [
@@ -42,7 +43,7 @@ const questionsOf = (sheet: SheetPart): Question[] => [
     words: `There: ${content}.`,
     why: 'It is on the packing list.',
     answer: 'so',
-    remedy: { act: `Lay ${content} with it, or note that it follows later as an open item.` },
+    remedy: byHand(`Lay ${content} with it, or note that it follows later as an open item.`),
   })),
 ]
 
@@ -54,11 +55,11 @@ export const forWhom = defineCheck({
   title: 'For whom',
   proves: 'What the airframe is for is known, and what goes with it is there.',
   needs: [],
-  reads: { settings: [], parts: [], acts: [], firmware: false },
+  reads: { settings: [], parts: [], acts: [], image: false },
   appliesTo: applies('intake.forWhom'),
-  capture: {
-    stage: 'body',
-    segments: [{ label: 'list', seconds: 0, ask: 'Ask whoever ordered it, or read the order.', questions: questionsOf }],
+  stages: null,
+  *take({ sheet }) {
+    yield* want.answers({ label: 'list', ask: 'Ask whoever ordered it, or read the order.', questions: questionsOf(sheet) })
   },
   evaluate: (evidence) => findingsOfList(questionsOf(evidence.sheet), evidence),
 })

@@ -1,6 +1,7 @@
-import type { AsBuilt, Finding, SheetPart } from '@taraf/contract'
-import { defineCheck, shown, type Question } from '../check'
+import type { AsBuilt, Finding, Question, SheetPart } from '@taraf/contract'
+import { byHand, defineCheck, shown } from '../check'
 import { findingsOfList } from '../questions'
+import { want } from '../take'
 import { applies } from './applies'
 
 const questionsOf = (sheet: SheetPart): Question[] => [
@@ -15,28 +16,28 @@ const questionsOf = (sheet: SheetPart): Question[] => [
     words: `It is a ${sheet.title ?? 'craft'} as sheet ${sheet.type ?? ''} version ${sheet.version ?? ''} says.`,
     why: 'Every limit that follows is that of this sheet.',
     answer: 'so',
-    remedy: { act: 'Give the airframe the sheet that it was built to, or build it as its sheet says.' },
+    remedy: byHand('Give the airframe the sheet that it was built to, or build it as its sheet says.'),
   },
   ...(sheet.parts ?? []).map(({ part, model, count }): Question => ({
     id: `part ${part}`,
     words: `${count > 1 ? `All ${count} of` : 'The'} ${part}: ${model}.`,
     why: 'Another model has other limits, signals and wiring.',
     answer: 'so',
-    remedy: { act: `Fit ${model}, or make a variant of the sheet that says what is fitted.` },
+    remedy: byHand(`Fit ${model}, or make a variant of the sheet that says what is fitted.`),
   })),
   {
     id: 'fresh',
     words: 'No part is re-used, repaired or altered.',
     why: 'A re-used part brings its hours and its knocks with it; the record must say so.',
     answer: 'so',
-    remedy: { act: 'Note which part it is and where it comes from, with its serial; a lead sets this aside or has it replaced.' },
+    remedy: byHand('Note which part it is and where it comes from, with its serial; a lead sets this aside or has it replaced.'),
   },
   {
     id: 'nothingMore',
     words: 'No wire or part is there that the sheet does not have.',
     why: 'What is not on the sheet is proved by no check.',
     answer: 'so',
-    remedy: { act: 'Take it off, or put it on a variant of the sheet.' },
+    remedy: byHand('Take it off, or put it on a variant of the sheet.'),
   },
 ]
 
@@ -48,18 +49,15 @@ export const identity = defineCheck({
   title: 'Which airframe',
   proves: 'The frame is the one on this card, and it is built as its sheet says.',
   needs: [],
-  reads: { settings: [], parts: ['frame'], acts: [], firmware: false },
+  reads: { settings: [], parts: ['frame'], acts: [], image: false },
   appliesTo: applies('intake.identity'),
-  capture: {
-    stage: 'body',
-    segments: [
-      {
-        label: 'list',
-        seconds: 0,
-        ask: 'Nothing is powered. Compare the frame with its card and its sheet.',
-        questions: questionsOf,
-      },
-    ],
+  stages: null,
+  *take({ sheet }) {
+    yield* want.answers({
+      label: 'list',
+      ask: 'Nothing is powered. Compare the frame with its card and its sheet.',
+      questions: questionsOf(sheet),
+    })
   },
   evaluate: (evidence) => [
     ...findingsOfList(questionsOf(evidence.sheet), evidence, (question, answer) =>
@@ -80,7 +78,7 @@ const judgeTag = (read: string, airframe: AsBuilt | undefined): Finding | null =
         unit: '',
         limit,
         verdict: 'fail',
-        remedy: { act: `This frame is ${read}: put ${airframe.tag} on the bench, or open the card of ${read}.` },
+        remedy: byHand(`This frame is ${read}: put ${airframe.tag} on the bench, or open the card of ${read}.`),
       }
 }
 

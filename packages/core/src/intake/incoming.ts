@@ -1,5 +1,7 @@
-import { defineCheck, type Question } from '../check'
+import type { Question } from '@taraf/contract'
+import { byHand, defineCheck } from '../check'
 import { findingsOfList } from '../questions'
+import { want } from '../take'
 import { applies } from './applies'
 
 const questions: readonly Question[] = [
@@ -8,7 +10,7 @@ const questions: readonly Question[] = [
     words: 'The board passed its own incoming test before it was built in.',
     why: 'A fault that shows later then has an owner: the maker, or the bench.',
     answer: 'so',
-    remedy: { act: 'Note that it was built in untested: what the board fails from here on cannot be sent back as new.' },
+    remedy: byHand('Note that it was built in untested: what the board fails from here on cannot be sent back as new.'),
   },
   {
     id: 'testedBy',
@@ -22,11 +24,11 @@ const questions: readonly Question[] = [
     words: 'What the cover will hide is photographed.',
     why: 'Nobody opens a closed airframe to see how a lead lies: the photo is looked at instead.',
     answer: 'so',
-    remedy: { act: 'Photograph it now, before the cover goes on.' },
+    remedy: byHand('Photograph it now, before the cover goes on.'),
   },
 ]
 
-/** What can only be known before the airframe is closed. It happened once; nothing spoils it. */
+/** What can only be known before the airframe is closed. It happened once; only another board makes it new. */
 export const incoming = defineCheck({
   id: 'intake.incoming',
   version: 1,
@@ -34,13 +36,11 @@ export const incoming = defineCheck({
   title: 'Before it was closed',
   proves: 'The board was tested before it was built in, and what will be hidden can be looked at later.',
   needs: [],
-  reads: { settings: [], parts: [], acts: [], firmware: false },
+  reads: { settings: [], parts: [], acts: ['board'], image: false },
   appliesTo: applies('intake.incoming'),
-  capture: {
-    stage: 'body',
-    segments: [
-      { label: 'list', seconds: 0, ask: 'Ask whoever built it, or read the slip in the box.', questions: () => questions },
-    ],
+  stages: null,
+  *take() {
+    yield* want.answers({ label: 'list', ask: 'Ask whoever built it, or read the slip in the box.', questions: [...questions] })
   },
   evaluate: (evidence) => findingsOfList(questions, evidence),
 })

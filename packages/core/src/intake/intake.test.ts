@@ -1,6 +1,7 @@
 import { findings as findingsSchema, type Evidence, type Observation, type Sheet } from '@taraf/contract'
 import { checkById, checks } from '../checks'
-import { evaluate, questionsOf, type Check } from '../check'
+import { evaluate, type Check } from '../check'
+import { questionsOf } from '../take'
 import { limitFor } from '../limits'
 
 const sheet = {

@@ -1,6 +1,7 @@
-import type { SheetPart } from '@taraf/contract'
-import { defineCheck, type Question } from '../check'
+import type { Question, SheetPart } from '@taraf/contract'
+import { byHand, defineCheck } from '../check'
 import { findingsOfList } from '../questions'
+import { want } from '../take'
 import { applies } from './applies'
 
 const questionsOf = ({ pastBoard = [] }: SheetPart): Question[] => [
@@ -12,17 +13,14 @@ const questionsOf = ({ pastBoard = [] }: SheetPart): Question[] => [
         : 'Nothing else is fed straight from a channel of the receiver.',
     why: 'Disarm and failsafe do not reach what goes past the board: it can start when nobody armed.',
     answer: 'so',
-    remedy: {
-      act: 'Unplug it; or put it on a variant of the sheet, so that it gets its own checks.',
-      work: ['unplug past the board'],
-    },
+    remedy: byHand('Unplug it; or put it on a variant of the sheet, so that it gets its own checks.', ['unplug past the board']),
   },
   ...pastBoard.map(({ channel, what }): Question => ({
     id: `past ${channel}`,
     words: `Channel ${channel}: ${what}, unplugged until its own checks.`,
     why: 'What it drives must not start while props, power and radio are tried.',
     answer: 'so',
-    remedy: { act: `Unplug the ${what} from channel ${channel} of the receiver.`, work: ['unplug past the board'] },
+    remedy: byHand(`Unplug the ${what} from channel ${channel} of the receiver.`, ['unplug past the board']),
   })),
 ]
 
@@ -34,11 +32,11 @@ export const pastBoard = defineCheck({
   title: 'Past the board',
   proves: 'What disarm and failsafe do not reach is known, and stands until it has its own checks.',
   needs: [],
-  reads: { settings: [], parts: ['receiver', 'receiver leads'], acts: [], firmware: false },
+  reads: { settings: [], parts: ['receiver', 'receiver leads'], acts: [], image: false },
   appliesTo: applies('intake.pastBoard'),
-  capture: {
-    stage: 'body',
-    segments: [{ label: 'list', seconds: 0, ask: 'Follow every lead that leaves the receiver.', questions: questionsOf }],
+  stages: null,
+  *take({ sheet }) {
+    yield* want.answers({ label: 'list', ask: 'Follow every lead that leaves the receiver.', questions: questionsOf(sheet) })
   },
   opens: ({ sheet }) =>
     (sheet.pastBoard ?? []).flatMap(({ channel, what }) =>

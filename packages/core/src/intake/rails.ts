@@ -1,7 +1,8 @@
 import type { Finding } from '@taraf/contract'
-import { defineCheck, judged, refusal } from '../check'
+import { byHand, defineCheck, judged, refusal } from '../check'
 import { discontinuity } from '../continuity'
 import { limitFor } from '../limits'
+import { want } from '../take'
 import { applies } from './applies'
 import { between } from './firstPower'
 
@@ -20,20 +21,18 @@ export const rails = defineCheck({
   title: 'Rail, cold to warm',
   proves: 'The rail that feeds board and receiver stays up as its regulator warms.',
   needs: ['intake.firstPower'],
-  reads: { settings: [], parts: ['power wiring', 'regulator', 'board'], acts: [], firmware: false },
+  reads: { settings: [], parts: ['power wiring', 'regulator', 'board'], acts: [], image: false },
   appliesTo: applies('intake.rails'),
-  capture: {
-    stage: 'body',
-    battery: true,
-    segments: [
-      {
-        label: 'warm',
-        seconds: warmS + 2 * meanS,
-        leastSeconds: earlyS,
-        ask: 'Battery freshly in, props off, nothing turning: half a minute, two where it sags. Feel the regulator meanwhile.',
-        streams: ['meter'],
-      },
-    ],
+  stages: null,
+  *take() {
+    yield* want.capture({
+      label: 'warm',
+      seconds: warmS + 2 * meanS,
+      leastSeconds: earlyS,
+      ask: 'Battery freshly in, props off, nothing turning: half a minute, two where it sags. Feel the regulator meanwhile.',
+      streams: ['meter'],
+      state: { battery: true, props: 'off' },
+    })
   },
   evaluate: (evidence): Finding[] => {
     const meter = evidence.segments.find((s) => s.label === 'warm')?.streams.meter
@@ -56,7 +55,7 @@ export const rails = defineCheck({
     const sag = isWarm ? cold - last : runOn
     const warm = cold - sag
     const { min, max } = limitFor(evidence.sheet, 'rails.volts')
-    const replace = { act: 'Replace the regulator, and look at the others of its lot.', work: ['replace regulator' as const] }
+    const replace = byHand('Replace the regulator, and look at the others of its lot.', ['replace regulator'])
     return [
       judged('cold', cold, 'V', { min, max }, replace),
       judged('warm', warm, 'V', { min, max }, replace),

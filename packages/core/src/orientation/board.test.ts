@@ -2,6 +2,7 @@ import type { Finding, Findings, Side } from '@taraf/contract'
 import { evaluateDocument } from '../evaluateDocument'
 import { apply, inverse, radians, type Rotation, type Vec3 } from '../rotation'
 import { holdsAs, inDegrees, upOf } from '../../tests/poses'
+import { writes } from '../../tests/remedies'
 
 const holds = (tilt = 70, marks: readonly [Side | undefined, Side | undefined] = ['front', 'left']) => [
   { label: 'level', up: upOf.level },
@@ -49,7 +50,7 @@ describe('board mounting', () => {
     const found = take(inDegrees(0, 0, -90), {
       board: { orientation: { roll: 0, pitch: 0, yaw: 0 }, chip: { roll: 0, pitch: 0, yaw: 180 } },
     })
-    expect(valueOf(found, 'mounting')?.remedy?.settings).toEqual({ 'board.yaw': 90 })
+    expect(writes(valueOf(found, 'mounting'))).toEqual({ 'board.yaw': 90 })
   })
 
   test('a board that leans in its seat by over 3 deg fails for that, and hands seat it', () => {

@@ -13,9 +13,10 @@ import {
 } from '../rotation'
 import { mean } from '../statistics'
 import type { Evidence, Finding, Side } from '@taraf/contract'
-import { defineCheck, imuOf, judged, refusal, shown } from '../check'
+import { byHand, defineCheck, imuOf, judged, refusal, shown } from '../check'
 import { heldIn, isHeld } from '../held'
 import { limitFor } from '../limits'
+import { want } from '../take'
 import { wholeDegrees } from './mountings'
 import { isSolved, solveMounting, type Solved } from './solve'
 
@@ -38,27 +39,30 @@ export const board = defineCheck({
   title: 'Board mounting',
   proves: 'The board is told how it sits in the airframe.',
   needs: ['sensors.gyroRest'],
-  reads: { settings: ['board.*', 'chip.*'], parts: ['board'], acts: ['knock', 'remount'], firmware: true },
+  reads: { settings: ['board.*', 'chip.*'], parts: ['board'], acts: ['knock', 'remount'], image: true },
   appliesTo: (sheet) => !sheet.setAside?.includes('orientation.board'),
-  capture: {
-    stage: 'raw',
-    segments: [
-      { label: 'level', seconds, ask: 'Lay the airframe on the plate, nose away from you.' },
-      {
-        label: 'nose-up',
-        seconds,
-        ask: 'Hold it nose up, 60 deg or more, straight over the tail, and tap the side that points up.',
-        hold: { leastDeg: 45, rollDeg: 0, pitchDeg: 60 },
-        mark: true,
-      },
-      {
-        label: 'right-down',
-        seconds,
-        ask: 'Hold it right side down, 60 deg or more, and tap the side that points up.',
-        hold: { leastDeg: 45, rollDeg: 60, pitchDeg: 0 },
-        mark: true,
-      },
-    ],
+  stages: ['raw', 'calibrated'],
+  *take() {
+    const sampled = { seconds, stage: 'raw', streams: ['imu'] } as const
+    yield* want.capture({ ...sampled, label: 'level', ask: 'Lay the airframe on the plate, nose away from you.' })
+    yield* want.pose({
+      ...sampled,
+      label: 'nose-up',
+      ask: 'Hold it nose up, 60 deg or more, straight over the tail, and tap the side that points up.',
+      leastDeg: 45,
+      rollDeg: 0,
+      pitchDeg: 60,
+      says: 'up',
+    })
+    yield* want.pose({
+      ...sampled,
+      label: 'right-down',
+      ask: 'Hold it right side down, 60 deg or more, and tap the side that points up.',
+      leastDeg: 45,
+      rollDeg: 60,
+      pitchDeg: 0,
+      says: 'up',
+    })
   },
   evaluate: (evidence) => {
     const wrongMark = markProblem(evidence)
@@ -134,16 +138,20 @@ const judge = (evidence: Evidence, { fit, mounting, seatingTilt, seatingYaw, yaw
         ? {}
         : {
             remedy: {
+              by: 'settings' as const,
               act: `The board sits ${mounting.words}. Write this turn.`,
               settings: settingsFor(mounting.rotation, told),
             },
           }),
     },
     shown('fit', { roll: degrees(roll), pitch: degrees(pitch), yaw: degrees(yaw) }, 'deg'),
-    judged('seatingTilt', tilt, 'deg', tiltLimit, {
-      act: 'The board leans in its seat. Take it out, clear what it sits on, and seat it square.',
-      work: ['seat board'],
-    }),
+    judged(
+      'seatingTilt',
+      tilt,
+      'deg',
+      tiltLimit,
+      byHand('The board leans in its seat. Take it out, clear what it sits on, and seat it square.', ['seat board']),
+    ),
     shown('seatingYaw', degrees(seatingYaw), 'deg'),
     shown('seatingYawSigma', degrees(yawSigma), 'deg'),
   ]

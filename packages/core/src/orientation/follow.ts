@@ -1,10 +1,11 @@
 import type { AttitudeStream, Evidence, Finding, ImuStream, Limit } from '@taraf/contract'
-import { defineCheck, imuOf, judged, refusal } from '../check'
+import { byHand, defineCheck, imuOf, judged, refusal } from '../check'
 import { discontinuity } from '../continuity'
 import { heldIn, isHeld } from '../held'
 import { limitFor } from '../limits'
 import { degrees, radians, tiltOf, turn } from '../rotation'
 import { mean } from '../statistics'
+import { want } from '../take'
 
 const seconds = 1.5
 const turnSeconds = 5
@@ -25,27 +26,38 @@ export const follow = defineCheck({
     settings: ['board.*', 'chip.*', 'accel.*', 'gyro.*'],
     parts: ['board'],
     acts: ['knock', 'remount'],
-    firmware: true,
+    image: true,
   },
   appliesTo: (sheet) => !sheet.setAside?.includes('orientation.follow'),
-  capture: {
-    stage: 'body',
-    segments: [
-      { label: 'level', seconds, ask: 'Lay the airframe on the plate, nose away from you.' },
-      { label: 'nose-up', seconds, ask: 'Hold it nose up, about 45 deg.', hold: { leastDeg: 25, rollDeg: 0, pitchDeg: 45 } },
-      {
-        label: 'right-down',
-        seconds,
-        ask: 'Hold it right side down, about 45 deg.',
-        hold: { leastDeg: 25, rollDeg: 45, pitchDeg: 0 },
-      },
-      {
-        label: 'nose-right',
-        seconds: turnSeconds,
-        ask: 'Lay it flat again; then, while it is captured, turn its nose to the right by a quarter turn.',
-        during: 'Turn its nose to the right by a quarter turn',
-      },
-    ],
+  stages: ['body'],
+  *take() {
+    const sampled = { stage: 'body', streams: ['imu', 'attitude'] } as const
+    yield* want.capture({ ...sampled, seconds, label: 'level', ask: 'Lay the airframe on the plate, nose away from you.' })
+    yield* want.pose({
+      ...sampled,
+      seconds,
+      label: 'nose-up',
+      ask: 'Hold it nose up, about 45 deg.',
+      leastDeg: 25,
+      rollDeg: 0,
+      pitchDeg: 45,
+    })
+    yield* want.pose({
+      ...sampled,
+      seconds,
+      label: 'right-down',
+      ask: 'Hold it right side down, about 45 deg.',
+      leastDeg: 25,
+      rollDeg: 45,
+      pitchDeg: 0,
+    })
+    yield* want.capture({
+      ...sampled,
+      seconds: turnSeconds,
+      label: 'nose-right',
+      ask: 'Lay it flat again; then, while it is captured, turn its nose to the right by a quarter turn.',
+      during: 'Turn its nose to the right by a quarter turn',
+    })
   },
   evaluate: (evidence) => {
     const level = reported(evidence, 'level')
@@ -85,13 +97,19 @@ export const follow = defineCheck({
 })
 
 const moved = (key: string, value: number, limit: Limit, why: string): Finding =>
-  judged(key, value, 'deg', limit, {
-    act: `${why.charAt(0).toUpperCase()}${why.slice(1)}. Solve the board's mounting again; never invert channels or motors for it.`,
-  })
+  judged(
+    key,
+    value,
+    'deg',
+    limit,
+    byHand(
+      `${why.charAt(0).toUpperCase()}${why.slice(1)}. Solve the board's mounting again; never invert channels or motors for it.`,
+    ),
+  )
 
 /** Roll and pitch that the board reported in a hold, and how far they lie from gravity; degrees. */
 const reported = (evidence: Evidence, label: string): { roll: number; pitch: number; apart: number } | Finding[] => {
-  const held = heldIn(evidence, label, 'body')
+  const held = heldIn(evidence, label)
   if (!isHeld(held)) return held
   const attitude = attitudeOf(evidence, label)
   if (attitude === null) return refusal(`the segment "${label}" has no attitude stream`, 'Take it again.')

@@ -4,6 +4,7 @@ import { attitudeOf, evidenceOf, forceAt, imuOf } from '../../tests/samples'
 import { evaluate } from '../check'
 import { apply, degrees, fromAngles, inverse, multiply, radians, tiltOf, type Vec3 } from '../rotation'
 import { level } from './level'
+import { writes } from '../../tests/remedies'
 
 interface Lie {
   readonly offset?: readonly [roll: number, pitch: number]
@@ -68,8 +69,9 @@ describe('level by reversal', () => {
         const left = forceAt(roll, pitch)
         const untrimmed = apply(inverse(trim(oldRoll, oldPitch)), left)
         const result = take([left, left], { board: { level: { roll: oldRoll, pitch: oldPitch } } })
-        const settings = result.findings.find((f) => (f.key === 'rollOffset' || f.key === 'pitchOffset' ? f.remedy : undefined))
-          ?.remedy?.settings
+        const settings = writes(
+          result.findings.find((f) => (f.key === 'rollOffset' || f.key === 'pitchOffset' ? f.remedy : undefined)),
+        )
         const after = tiltOf(apply(trim(settings?.['level.roll'] ?? NaN, settings?.['level.pitch'] ?? NaN), untrimmed))
         expect(Math.abs(degrees(after.roll))).toBeLessThan(0.05)
         expect(Math.abs(degrees(after.pitch))).toBeLessThan(0.05)

@@ -1,10 +1,11 @@
-import { defineCheck, imuOf, judged, refusal, shown, withProof } from '../check'
+import { byHand, defineCheck, imuOf, judged, refusal, shown, withProof } from '../check'
 import { discontinuity } from '../continuity'
 import { localGravity } from '../gravity'
 import { limitFor } from '../limits'
 import { degrees, fromAngles, length, multiply, radians, tiltOf, toAngles, turn, type Vec3 } from '../rotation'
 import { mean } from '../statistics'
 import { findMovement } from '../stillness'
+import { proved, want } from '../take'
 import type { Evidence, Finding, Remedy } from '@taraf/contract'
 
 const seconds = 2
@@ -23,15 +24,28 @@ export const level = defineCheck({
   title: 'Level',
   proves: 'Laid level, the board says level, whatever the plate does.',
   needs: ['sensors.gyroRest'],
-  reads: { settings: ['level.*', 'board.*', 'accel.*'], parts: ['board'], acts: ['knock', 'remount'], firmware: true },
+  reads: {
+    settings: ['level.roll', 'level.pitch', 'board.*', 'chip.*', 'accel.*'],
+    parts: ['board'],
+    acts: ['knock', 'remount'],
+    image: true,
+  },
   appliesTo: (sheet) => !sheet.setAside?.includes('orientation.level'),
-  capture: {
-    stage: 'body',
-    segments: [
-      { label: 'first', seconds, ask: 'Lay the airframe on the plate, nose to the far edge, and take your hands off it.' },
-      { label: 'second', seconds, ask: 'Turn it by half a turn on the same spot, nose to you, and take your hands off it.' },
-    ],
-    proof: [{ label: 'proof', seconds, ask: 'Leave it as it lies, hands off.', atOnce: true }],
+  stages: ['body'],
+  writes: true,
+  *take(soFar) {
+    const laid = { seconds, stage: 'body', streams: ['imu', 'attitude'] } as const
+    yield* want.capture({
+      ...laid,
+      label: 'first',
+      ask: 'Lay the airframe on the plate, nose to the far edge, and take your hands off it.',
+    })
+    yield* want.capture({
+      ...laid,
+      label: 'second',
+      ask: 'Turn it by half a turn on the same spot, nose to you, and take your hands off it.',
+    })
+    yield* proved(soFar, () => want.capture({ ...laid, label: 'proof', ask: 'Leave it as it lies, hands off.', atOnce: true }))
   },
   evaluate: (evidence) => {
     const first = layingOf(evidence, 'first')
@@ -57,8 +71,6 @@ type Laying = { force: Vec3 } | { refused: Finding[] }
 const layingOf = (evidence: Evidence, label: string): Laying => {
   const imu = imuOf(evidence, label)
   if (imu === null) return { refused: refusal(`the segment "${label}" has no imu stream`, 'Take it again.') }
-  if (imu.stage !== 'body')
-    return { refused: refusal(`the imu stream is in stage ${imu.stage}, not body`, 'Capture it in body axes.') }
   const gap = discontinuity(imu.t, leastSeconds)
   if (gap !== null) return { refused: refusal(`${label} placement: ${gap}`, 'Check the cable, then take it again.') }
   const movement = findMovement(imu)
@@ -113,10 +125,9 @@ const judge = (evidence: Evidence, first: Vec3, second: Vec3): Finding[] => {
       magnitude,
       'm/s2',
       { min: g * (1 - share), max: g * (1 + share) },
-      {
-        act: 'Measure the accelerometer in six poses and write its bias and scale; if it stays off, replace the board.',
-        work: ['replace board'],
-      },
+      byHand('Measure the accelerometer in six poses and write its bias and scale; if it stays off, replace the board.', [
+        'replace board',
+      ]),
     ),
   ]
 }
@@ -126,7 +137,7 @@ const trimmed = (evidence: Evidence, first: Vec3, second: Vec3, after: Vec3): Fi
   const [a, b, c] = [tiltOf(first), tiltOf(second), tiltOf(after)]
   const left = { roll: c.roll + (a.roll - b.roll) / 2, pitch: c.pitch + (a.pitch - b.pitch) / 2 }
   const most = limitFor(evidence.sheet, 'level.offset').max
-  const remedy = { act: 'The trim that was written does not hold. Look whether the airframe was moved, then take it again.' }
+  const remedy = byHand('The trim that was written does not hold. Look whether the airframe was moved, then take it again.')
   return [
     judged('rollOffset', degrees(left.roll), 'deg', { min: -most, max: most }, remedy),
     judged('pitchOffset', degrees(left.pitch), 'deg', { min: -most, max: most }, remedy),
@@ -143,6 +154,7 @@ const trimRemedy = (evidence: Evidence, offset: { roll: number; pitch: number })
   const { roll, pitch } = toAngles(multiply(fromAngles({ ...offset, yaw: 0 }), before))
   const at = (value: number) => Math.round(degrees(value) * 1000) / 1000
   return {
+    by: 'settings',
     act: `${leanOf(offset)} Write this level trim.`,
     settings: { 'level.roll': at(roll), 'level.pitch': at(pitch) },
   }

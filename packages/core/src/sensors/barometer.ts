@@ -1,7 +1,8 @@
-import { defineCheck, judged, refusal, shown } from '../check'
+import { byHand, defineCheck, judged, refusal, shown } from '../check'
 import { discontinuity } from '../continuity'
 import { limitFor } from '../limits'
 import { mean } from '../statistics'
+import { want } from '../take'
 
 const leastSeconds = 30
 const driftOverS = 300
@@ -19,19 +20,17 @@ export const barometer = defineCheck({
   title: 'Barometer',
   proves: 'At rest the height stays where it is.',
   needs: [],
-  reads: { settings: ['baro.*'], parts: ['board', 'barometer'], acts: ['knock'], firmware: true },
+  reads: { settings: ['baro.*'], parts: ['board', 'barometer'], acts: ['knock'], image: true },
   appliesTo: (sheet) => sheet.fitted?.includes('barometer') === true && !sheet.setAside?.includes('sensors.barometer'),
-  capture: {
-    stage: 'body',
-    segments: [
-      {
-        label: 'rest',
-        seconds: driftOverS,
-        leastSeconds,
-        ask: 'Lay the airframe down out of the draught, doors shut.',
-        streams: ['baro'],
-      },
-    ],
+  stages: null,
+  *take() {
+    yield* want.capture({
+      label: 'rest',
+      seconds: driftOverS,
+      leastSeconds,
+      ask: 'Lay the airframe down out of the draught, doors shut.',
+      streams: ['baro'],
+    })
   },
   evaluate: (evidence) => {
     const baro = evidence.segments.find((s) => s.label === 'rest')?.streams.baro
@@ -57,10 +56,7 @@ export const barometer = defineCheck({
         residual,
         'm rms',
         { max: noiseMost },
-        {
-          act: 'Cover it from draught and light with foam and take it again; if it stays, replace it.',
-          work: ['replace barometer'],
-        },
+        byHand('Cover it from draught and light with foam and take it again; if it stays, replace it.', ['replace barometer']),
       ),
       shown('driftSigma', sigma, 'm in 5 min'),
       isTold
@@ -69,10 +65,7 @@ export const barometer = defineCheck({
             drift,
             'm in 5 min',
             { min: -most, max: most },
-            {
-              act: 'Let it warm up, shut doors and windows and take it again; if it stays, replace it.',
-              work: ['replace barometer'],
-            },
+            byHand('Let it warm up, shut doors and windows and take it again; if it stays, replace it.', ['replace barometer']),
           )
         : shown('drift', drift, 'm in 5 min'),
     ]

@@ -1,8 +1,9 @@
 import type { Evidence, Finding, MagStream, Settings } from '@taraf/contract'
-import { defineCheck, judged, refusal, shown, withProof } from '../check'
+import { byHand, defineCheck, judged, refusal, shown, withProof } from '../check'
 import { discontinuity } from '../continuity'
 import { fieldAt } from '../field'
 import { limitFor } from '../limits'
+import { proved, want } from '../take'
 import { length, type Rotation, type Vec3 } from '../rotation'
 import { fitEllipsoid, fitness } from './ellipsoid'
 
@@ -19,29 +20,29 @@ export const compass = defineCheck({
   title: 'Compass',
   proves: 'Whichever way it is held, the compass reads one field, and the right one.',
   needs: [],
-  reads: { settings: ['compass.*'], parts: ['board', 'compass'], acts: ['knock'], firmware: true },
+  reads: { settings: ['compass.*'], parts: ['board', 'compass'], acts: ['knock'], image: true },
   appliesTo: (sheet) => sheet.fitted?.includes('compass') === true && !sheet.setAside?.includes('sensors.compass'),
-  capture: {
-    stage: 'raw',
-    segments: [
-      {
-        label: 'turn',
-        seconds: turnSeconds,
-        ask: 'Take it away from iron and turn it slowly through all directions until the map is full.',
-        during: 'Turn it slowly, each side up once, and round',
-        streams: ['mag'],
-      },
-    ],
-    proof: [
-      {
+  stages: null,
+  writes: true,
+  *take(soFar) {
+    const sampled = { stage: 'raw', streams: ['mag'] } as const
+    yield* want.capture({
+      ...sampled,
+      label: 'turn',
+      seconds: turnSeconds,
+      ask: 'Take it away from iron and turn it slowly through all directions until the map is full.',
+      during: 'Turn it slowly, each side up once, and round',
+    })
+    yield* proved(soFar, () =>
+      want.capture({
+        ...sampled,
         label: 'proof',
         seconds: proofSeconds,
         ask: 'Turn it on, once round each way.',
         during: 'Turn it on, once round each way',
-        streams: ['mag'],
         atOnce: true,
-      },
-    ],
+      }),
+    )
   },
   evaluate: (evidence) => {
     const mag = magOf(evidence, 'turn')
@@ -71,17 +72,14 @@ export const compass = defineCheck({
         coverage,
         'of all directions',
         { min: covered.min },
-        { act: 'Take it again and turn it through the directions that the map still shows empty.' },
+        byHand('Take it again and turn it through the directions that the map still shows empty.'),
       ),
       judged(
         'residual',
         residual,
         'of the field',
         { max: most },
-        {
-          act: 'Take it again, away from iron and with the battery out; if it stays, replace the compass.',
-          work: ['replace compass'],
-        },
+        byHand('Take it again, away from iron and with the battery out; if it stays, replace the compass.', ['replace compass']),
       ),
       ...inForce(evidence.board.settings, mag, strength).map((off) =>
         judged(
@@ -89,7 +87,7 @@ export const compass = defineCheck({
           off,
           'of the field',
           { max: most },
-          coverage >= covered.min && residual <= most ? remedy : { act: 'First get a fit that covers enough and leaves little.' },
+          coverage >= covered.min && residual <= most ? remedy : byHand('First get a fit that covers enough and leaves little.'),
         ),
       ),
     ]
@@ -105,7 +103,7 @@ export const compass = defineCheck({
           off,
           'of the field',
           { max: most },
-          { act: 'What was written does not hold. Take it again, away from iron.' },
+          byHand('What was written does not hold. Take it again, away from iron.'),
         ),
       ),
     )
@@ -131,10 +129,10 @@ const strengthFinding = (evidence: Evidence, strength: number): Finding => {
     strength,
     'uT',
     { min: earth * (1 - share), max: earth * (1 + share) },
-    {
-      act: `The field at the shop is ${earth.toFixed(1)} uT. Take it again away from iron, out of doors if need be; if it stays, replace the compass.`,
-      work: ['replace compass'],
-    },
+    byHand(
+      `The field at the shop is ${earth.toFixed(1)} uT. Take it again away from iron, out of doors if need be; if it stays, replace the compass.`,
+      ['replace compass'],
+    ),
   )
 }
 
@@ -160,6 +158,7 @@ export const correctionIn = (settings: Settings = {}): { hardIron: Vec3; softIro
 const writeRemedy = (hard: Vec3, soft: Rotation) => {
   const [uT, share] = [decimals(2), decimals(4)]
   return {
+    by: 'settings' as const,
     act: 'Write this hard and soft iron.',
     settings: {
       'compass.hardX': uT(hard[0]),

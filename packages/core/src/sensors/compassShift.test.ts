@@ -3,6 +3,7 @@ import { evaluate } from '../check'
 import type { Vec3 } from '../rotation'
 import { normalOf, uniformFrom } from '../../tests/poses'
 import { compassShift } from './compassShift'
+import { workOf } from '../../tests/remedies'
 
 const still: Vec3 = [12, -7, 40]
 /** A compass that is shifted by so much for each ampere, read still and turning. */
@@ -40,7 +41,7 @@ test('the shift of one ampere is found within what the noise allows, and carried
   expect(Math.abs(Number(found.value('perAmp')) - 1)).toBeLessThan(0.06)
   expect(Number(found.value('shift'))).toBeCloseTo((100 * 10) / Math.hypot(...still), 0)
   expect(found.verdict).toBe('fail')
-  expect(found.findings.find((f) => f.key === 'shift')?.remedy?.work).toEqual(['replace compass'])
+  expect(workOf(found.findings.find((f) => f.key === 'shift'))).toEqual(['replace compass'])
 })
 
 test('where the sheet does not say what the hover draws, what was drawn decides', () => {

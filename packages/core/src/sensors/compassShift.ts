@@ -1,9 +1,11 @@
 import type { Evidence } from '@taraf/contract'
-import { defineCheck, judged, refusal, shown } from '../check'
+import { byHand, defineCheck, judged, refusal, shown } from '../check'
 import { discontinuity } from '../continuity'
+import { outputsOf } from '../geometry'
 import { limitFor } from '../limits'
 import { apply, length, type Vec3 } from '../rotation'
 import { mean } from '../statistics'
+import { want } from '../take'
 import { correctionIn, magOf } from './compass'
 
 const seconds = 3
@@ -11,6 +13,8 @@ const leastSeconds = 2
 /** Less than this tells nothing about what the hover draws. */
 const leastAmps = 0.4
 const share = 0.4
+/** What bare motors take to reach it and to settle. */
+const runUpS = 1.5
 
 /**
  * What the current of the motors does to the compass: the field with the motors still, and turning with the props off. Bare motors
@@ -24,30 +28,31 @@ export const compassShift = defineCheck({
   proves: 'The compass does not turn with the throttle.',
   needs: ['intake.firstPower', 'sensors.compass'],
   reads: {
-    settings: ['compass.*', 'esc.signal'],
+    settings: ['compass.*', 'esc.signal', 'power.ampScale', 'power.ampDivides'],
     parts: ['board', 'compass', 'power wiring'],
     acts: ['knock'],
-    firmware: true,
+    image: true,
   },
   appliesTo: (sheet) => sheet.fitted?.includes('compass') === true && !sheet.setAside?.includes('sensors.compassShift'),
-  capture: {
-    stage: 'raw',
-    segments: [
-      {
-        label: 'still',
-        seconds,
-        ask: 'Lay the airframe on the plate, battery in, props off, and take your hands off it.',
-        streams: ['mag', 'power'],
-      },
-      {
-        label: 'turning',
-        seconds,
-        ask: 'Hold the control: all motors turn for as long as you hold it.',
-        during: 'Turning: keep holding, and leave the airframe alone',
-        streams: ['mag', 'power'],
-        spin: share,
-      },
-    ],
+  stages: null,
+  *take({ sheet }) {
+    const sampled = { seconds, stage: 'raw', streams: ['imu', 'mag', 'power'] } as const
+    const state = { battery: true, props: 'off' } as const
+    yield* want.capture({
+      ...sampled,
+      label: 'still',
+      ask: 'Lay the airframe on the plate, battery in, props off, and take your hands off it.',
+      state,
+    })
+    yield* want.turn({
+      ...sampled,
+      label: 'turning',
+      ask: 'Hold the control: all motors turn for as long as you hold it.',
+      during: 'Turning: keep holding, and leave the airframe alone',
+      state,
+      outputs: outputsOf(sheet).map((output) => ({ output, share })),
+      runUpS,
+    })
   },
   evaluate: (evidence) => {
     const [still, turning] = [readingOf(evidence, 'still'), readingOf(evidence, 'turning')]
@@ -73,10 +78,10 @@ export const compassShift = defineCheck({
         (100 * perAmp * at) / length(a),
         '% of the field',
         { max: limitFor(evidence.sheet, 'compassShift.shift').max },
-        {
-          act: 'Lead the power wires away from the compass and twist plus and minus together. If it stays, replace the compass by one on a mast.',
-          work: ['replace compass'],
-        },
+        byHand(
+          'Lead the power wires away from the compass and twist plus and minus together. If it stays, replace the compass by one on a mast.',
+          ['replace compass'],
+        ),
       ),
     ]
   },

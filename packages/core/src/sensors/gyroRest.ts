@@ -1,5 +1,6 @@
 import { defineCheck, imuOf, refusal, withProof } from '../check'
 import { discontinuity } from '../continuity'
+import { proved, want } from '../take'
 import { isWithin, limitFor } from '../limits'
 import { degrees } from '../rotation'
 import { mean, standardDeviation } from '../statistics'
@@ -16,12 +17,14 @@ export const gyroRest = defineCheck({
   title: 'Gyro at rest',
   proves: 'At rest the gyro reads no turn, and quietly.',
   needs: [],
-  reads: { settings: ['gyro.*'], parts: ['board'], acts: ['knock'], firmware: true },
+  reads: { settings: ['gyro.*'], parts: ['board'], acts: ['knock'], image: true },
   appliesTo: (sheet) => !sheet.setAside?.includes('sensors.gyroRest'),
-  capture: {
-    stage: 'calibrated',
-    segments: [{ label: 'rest', seconds, ask: 'Lay the airframe on the plate and take your hands off it.' }],
-    proof: [{ label: 'proof', seconds, ask: 'Leave it as it lies, hands off.', atOnce: true }],
+  stages: null,
+  writes: true,
+  *take(soFar) {
+    const rest = { seconds, stage: 'calibrated', streams: ['imu'] } as const
+    yield* want.capture({ ...rest, label: 'rest', ask: 'Lay the airframe on the plate and take your hands off it.' })
+    yield* proved(soFar, () => want.capture({ ...rest, label: 'proof', ask: 'Leave it as it lies, hands off.', atOnce: true }))
   },
   evaluate: (evidence) => {
     const found = restIn(evidence, 'rest')
@@ -62,7 +65,13 @@ const judgeAxis = (evidence: Evidence, axis: string, column: Column): Finding[] 
       verdict: still ? 'pass' : 'fail',
       ...(still
         ? {}
-        : { remedy: { act: 'Leave it still and let the board measure its gyro bias anew.', calibrate: 'gyro' as const } }),
+        : {
+            remedy: {
+              by: 'calibration' as const,
+              act: 'Leave it still and let the board measure its gyro bias anew.',
+              calibrate: 'gyro' as const,
+            },
+          }),
     },
     {
       key: `noise${axis}`,
@@ -74,6 +83,7 @@ const judgeAxis = (evidence: Evidence, axis: string, column: Column): Finding[] 
         ? {}
         : {
             remedy: {
+              by: 'work' as const,
               act: 'Look for a fan or a shaking bench and a hard cable. Try the screws of the board: fasten it where they are loose, replace it where they are tight.',
               work: ['fasten board' as const, 'replace board' as const],
             },

@@ -1,54 +1,79 @@
 import type { Evidence, Finding, Offset } from '@taraf/contract'
-import { defineCheck, judged, refusal } from '../check'
+import { byHand, defineCheck, judged, refusal } from '../check'
 import { limitFor } from '../limits'
 import { median } from '../statistics'
+import { want } from '../take'
 
-const seconds = 120
+/** A fix is one once it has lasted so long, and been there for this share of the time since it came (common practice). */
+const lastsS = 10
+const lastsLeast = 0.98
 
 /** The position receiver under the open sky: a fix in time, enough satellites, good geometry, the antenna where it is told. */
 export const position = defineCheck({
   id: 'sensors.position',
-  version: 2,
+  version: 3,
   station: 'sensors',
   title: 'Position',
   proves: 'It finds where it is, soon and well.',
   needs: [],
-  reads: { settings: ['position.*'], parts: ['position receiver'], acts: [], firmware: true },
+  reads: { settings: ['position.*', 'socket.*'], parts: ['position receiver'], acts: [], image: true },
   appliesTo: (sheet) => sheet.fitted?.includes('position') === true && !sheet.setAside?.includes('sensors.position'),
-  capture: {
-    stage: 'body',
-    segments: [
-      {
-        label: 'sky',
-        seconds,
-        ask: 'Carry it under the open sky with its battery or cable in.',
-        during: 'Waiting for a fix: leave it under the open sky',
-        streams: ['fix'],
-        until: 'fix',
-        place: true,
-      },
-    ],
+  stages: null,
+  *take({ sheet }) {
+    yield* want.capture({
+      label: 'sky',
+      seconds: limitFor(sheet, 'position.wait').max + lastsS + 5,
+      ask: 'Keep it under cover until this starts, then carry it under the open sky.',
+      during: 'Carry it under the open sky and leave it there: waiting for a fix that lasts',
+      streams: ['fix'],
+      until: { stream: 'fix', column: 'fixed', least: 1, lastsS },
+      says: 'antenna',
+    })
   },
   evaluate: (evidence) => {
     const fix = evidence.segments.find((s) => s.label === 'sky')?.streams.fix
     if (fix === undefined || fix.t.length === 0)
       return refusal('the position receiver says nothing', 'See that it is plugged in and its socket set, then take it again.')
-    const first = Array.from(fix.fixed).findIndex((fixed) => fixed >= 0.5)
     const within = limitFor(evidence.sheet, 'position.wait').max
+    const fixed = Array.from(fix.fixed, (value) => value >= 0.5)
+    const first = fixed.indexOf(true)
     const at = (i: number) => (fix.t[i] as number) - (fix.t[0] as number)
-    if (first < 0 && at(fix.t.length - 1) < within - 2)
+    const last = fixed.length - 1
+    if (first === 0)
       return refusal(
-        'there was no fix yet when the take ended',
-        'What needs a fix cannot pass before one: leave it under the open sky for longer.',
+        'it had a fix when the take began, so how long it waits for one cannot be told',
+        'Carry it under cover, or take its power off for a moment, until its fix is gone; then run it again.',
       )
-    const wait = first < 0 ? at(fix.t.length - 1) : at(first)
-    const since = (column: ArrayLike<number>) => median(Array.from(column).slice(Math.max(0, first)))
-    const cover = {
-      act: 'See that nothing covers its antenna, away from walls and video; if it stays, replace it.',
-      work: ['replace position receiver' as const],
-    }
+    if (first < 0 && at(last) < within)
+      return refusal(
+        `there was no fix yet after ${at(last).toFixed(0)} s`,
+        `What needs a fix cannot pass before one: leave it under the open sky for ${within} s.`,
+      )
+    const cover = byHand('See that nothing covers its antenna, away from walls and video; if it stays, replace it.', [
+      'replace position receiver',
+    ])
+    const wait: Finding =
+      first < 0
+        ? {
+            key: 'wait',
+            value: `none in ${at(last).toFixed(0)} s`,
+            unit: '',
+            limit: { max: within },
+            verdict: 'fail',
+            remedy: cover,
+          }
+        : judged('wait', at(first), 's', { max: within }, cover)
+    if (first < 0) return [wait, ...antenna(evidence)]
+    if (at(last) - at(first) < lastsS * 0.95)
+      return refusal(
+        `the fix was watched for only ${(at(last) - at(first)).toFixed(0)} s`,
+        'Run it again and leave it under the open sky until it ends.',
+      )
+    const since = (column: ArrayLike<number>) => median(Array.from(column).slice(first))
+    const there = fixed.slice(first)
     return [
-      judged('wait', first < 0 ? within + 1 : wait, 's', { max: within }, cover),
+      wait,
+      judged('lasts', there.filter(Boolean).length / there.length, 'of the time', { min: lastsLeast }, cover),
       judged(
         'satellites',
         since(fix.satellites),
@@ -83,9 +108,9 @@ const antenna = ({ board: { settings }, sheet, observations }: Evidence): Findin
             apart(sits, wanted),
             'm',
             { max },
-            {
-              act: `The antenna sits ${words(entered)}; the sheet has it ${words({ forwardM: wanted[0], rightM: wanted[1], downM: wanted[2] })}. Move it there.`,
-            },
+            byHand(
+              `The antenna sits ${words(entered)}; the sheet has it ${words({ forwardM: wanted[0], rightM: wanted[1], downM: wanted[2] })}. Move it there.`,
+            ),
           ),
         ]),
     ...(told === null || right === null
@@ -97,6 +122,7 @@ const antenna = ({ board: { settings }, sheet, observations }: Evidence): Findin
             'm',
             { max },
             {
+              by: 'settings',
               act: `The board is told another place of the antenna than ${wanted === null ? 'the one that it sits at' : 'the sheet has'}. Write it.`,
               settings: Object.fromEntries(names.map((name, i) => [name, right[i] as number])),
             },

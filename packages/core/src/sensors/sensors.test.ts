@@ -7,6 +7,8 @@ import { anyDirection, holdsAs, inDegrees, normalOf, strayed, uniformFrom } from
 import { barometer } from './barometer'
 import { compass } from './compass'
 import { position } from './position'
+import { writes } from '../../tests/remedies'
+import { planOf } from '../take'
 
 const valueOf = ({ findings }: Findings, key: string): Finding | undefined => findings.find((f) => f.key === key)
 const judge = (document: object): Findings => {
@@ -45,8 +47,8 @@ describe('six poses', () => {
   test('with a board that has another correction in force it fails, and says what to write', () => {
     const found = judge({ ...document(3), board: { settings: { 'accel.biasX': 0, 'accel.biasY': 0, 'accel.biasZ': 0 } } })
     expect(found.verdict).toBe('fail')
-    expect(valueOf(found, 'inForce')?.remedy?.settings?.['accel.scaleX']).toBeCloseTo(gain[0], 2)
-    const written = valueOf(found, 'inForce')?.remedy?.settings ?? {}
+    expect(writes(valueOf(found, 'inForce'))?.['accel.scaleX']).toBeCloseTo(gain[0], 2)
+    const written = writes(valueOf(found, 'inForce')) ?? {}
     expect(judge({ ...document(4), board: { settings: written } }).verdict).toBe('pass')
   })
 
@@ -55,7 +57,7 @@ describe('six poses', () => {
     const again = { label: 'proof', up: strayed([-0.5, 0.5, -Math.SQRT1_2], 0.25, uniform) }
     const whole = holdsAs('sensors.sixPoses', inDegrees(0, 0, 0), [...poses(uniform), again], { bias, gain, noise: 0.02 })
     const before = { 'accel.biasX': 0, 'accel.biasY': 0, 'accel.biasZ': 0 }
-    const written = valueOf(judge({ ...document(3), board: { settings: before } }), 'inForce')?.remedy?.settings ?? {}
+    const written = writes(valueOf(judge({ ...document(3), board: { settings: before } }), 'inForce')) ?? {}
     const proved = judge({ ...whole, board: { settings: before }, written })
     expect(proved.verdict).toBe('pass')
     expect(Number(valueOf(proved, 'inForceBefore')?.value)).toBeGreaterThan(0.15)
@@ -161,14 +163,14 @@ describe('compass', () => {
     }
     const found = evaluate(compass, evidence({ board: { settings: none } }))
     expect(valueOf(found, 'inForce')?.verdict).toBe('fail')
-    const written = valueOf(found, 'inForce')?.remedy?.settings ?? {}
+    const written = writes(valueOf(found, 'inForce')) ?? {}
     expect(evaluate(compass, evidence({ board: { settings: written } })).verdict).toBe('pass')
   })
   test('written within the take, the turn after it decides', () => {
     const none = { 'compass.hardX': 0, 'compass.hardY': 0, 'compass.hardZ': 0 }
     const [turn] = evidence().segments
     const again = { label: 'proof', streams: turn?.streams ?? {} }
-    const written = valueOf(evaluate(compass, evidence({ board: { settings: none } })), 'inForce')?.remedy?.settings ?? {}
+    const written = writes(valueOf(evaluate(compass, evidence({ board: { settings: none } })), 'inForce')) ?? {}
     const proved = (kept: Record<string, number>, segments = [...(turn === undefined ? [] : [turn]), again]) =>
       evaluate(compass, evidence({ board: { settings: none }, segments, written: kept }))
     expect(proved(written).verdict).toBe('pass')
@@ -252,7 +254,31 @@ describe('position', () => {
   test('few satellites, poor geometry and none in time fail each for itself', () => {
     expect(failing(take(30, 6, 1.2))).toEqual(['satellites'])
     expect(failing(take(30, 11, 3))).toEqual(['dilution'])
-    expect(failing(take(null, 0, 20, 121))).toContain('wait')
+    expect(failing(take(null, 0, 20, 131))).toContain('wait')
+  })
+  test('a fix that was there before tells nothing of how long one takes; one that is lost again, or was not watched, is none', () => {
+    expect(take(0, 11, 1.2)).toMatchObject({
+      verdict: 'refused',
+      findings: [{ value: expect.stringMatching(/had a fix when/) as unknown }],
+    })
+    expect(take(55, 11, 1.2).verdict).toBe('refused')
+    const t = Array.from({ length: 300 }, (_, i) => i * 0.2)
+    const fixed = t.map((s) => (s >= 30 && s < 50 ? 1 : 0))
+    const lost = evaluate(position, {
+      format: 'taraf-evidence/1',
+      check: position.id,
+      sheet: {},
+      board: {},
+      segments: [{ label: 'sky', streams: { fix: { t, fixed, satellites: t.map(() => 11), dilution: t.map(() => 1.2) } } }],
+    })
+    expect(failing(lost)).toEqual(['lasts'])
+  })
+  test('a sheet that allows longer is waited for as long, and what is said is what was measured', () => {
+    const sheet = { limits: { 'position.wait': { max: 180, reason: 'a cold receiver' } } }
+    expect(planOf(position, sheet)[0]).toMatchObject({ seconds: 195 })
+    expect(take(150, 11, 1.2, 170, { sheet }).verdict).toBe('pass')
+    expect(take(null, 0, 20, 131, { sheet }).verdict).toBe('refused')
+    expect(valueOf(take(null, 0, 20, 131), 'wait')?.value).toBe('none in 131 s')
   })
   test('before a fix nothing can pass: a take that was ended early proves nothing', () => {
     expect(take(null, 0, 20, 40).verdict).toBe('refused')
@@ -272,7 +298,7 @@ describe('position', () => {
       observations: [{ segment: 'sky', antenna: { forwardM: 0.1, rightM: 0, downM: 0 } }],
     })
     expect(failing(found)).toEqual(['antenna'])
-    expect(valueOf(found, 'antenna')?.remedy?.settings).toEqual({
+    expect(writes(valueOf(found, 'antenna'))).toEqual({
       'position.antennaX': 0.1,
       'position.antennaY': 0,
       'position.antennaZ': 0,
@@ -284,7 +310,7 @@ describe('position', () => {
       board: { settings: { 'position.antennaX': 0 } },
     })
     expect(failing(found)).toEqual(['antenna'])
-    expect(valueOf(found, 'antenna')?.remedy?.settings).toEqual({
+    expect(writes(valueOf(found, 'antenna'))).toEqual({
       'position.antennaX': 0.05,
       'position.antennaY': 0,
       'position.antennaZ': -0.08,

@@ -1,9 +1,10 @@
 import type { Settings } from '@taraf/contract'
-import { defineCheck, judged, refusal, shown, withProof } from '../check'
+import { byHand, defineCheck, judged, refusal, shown, withProof } from '../check'
 import { localGravity } from '../gravity'
 import { heldIn, isHeld } from '../held'
 import { leastSquares } from '../linear'
 import { limitFor } from '../limits'
+import { proved, want } from '../take'
 import { angleBetween, degrees, length, type Vec3 } from '../rotation'
 
 const seconds = 1.5
@@ -19,6 +20,28 @@ const obliqueLeast = 25
 /** The cosine within which an axis counts as met end on: 30 deg. */
 const endOn = 0.86
 
+const poses = [
+  { label: 'nose-up', ask: 'Hold it nose up, upright.', leastDeg: 50, rollDeg: 0, pitchDeg: 90 },
+  { label: 'nose-down', ask: 'Hold it nose down.', leastDeg: 50, rollDeg: 0, pitchDeg: -90 },
+  { label: 'left-down', ask: 'Hold it on its left side.', leastDeg: 50, rollDeg: -90, pitchDeg: 0 },
+  { label: 'right-down', ask: 'Hold it on its right side.', leastDeg: 50, rollDeg: 90, pitchDeg: 0 },
+  { label: 'bottom', ask: 'Hold it upside down.', leastDeg: 140, rollDeg: 180, pitchDeg: 0 },
+  {
+    label: 'oblique',
+    ask: 'Hold it askew, halfway between nose up and right side down.',
+    leastDeg: 25,
+    rollDeg: 40,
+    pitchDeg: 35,
+  },
+] as const
+const proofPose = {
+  label: 'proof',
+  ask: 'Hold it askew the other way, halfway between nose down and left side down.',
+  leastDeg: 25,
+  rollDeg: -40,
+  pitchDeg: -35,
+} as const
+
 /** Bias and scale of the accelerometer from six poses, proved by a seventh that the fit has not seen. */
 export const sixPoses = defineCheck({
   id: 'sensors.sixPoses',
@@ -27,37 +50,20 @@ export const sixPoses = defineCheck({
   title: 'Accelerometer in six poses',
   proves: 'Whichever side is down, the accelerometer reads one gravity.',
   needs: [],
-  reads: { settings: ['accel.*'], parts: ['board'], acts: ['knock'], firmware: true },
+  reads: { settings: ['accel.*'], parts: ['board'], acts: ['knock'], image: true },
   appliesTo: (sheet) => sheet.asks?.includes('sensors.sixPoses') === true && !sheet.setAside?.includes('sensors.sixPoses'),
-  capture: {
-    stage: 'raw',
-    segments: [
-      { label: 'top', seconds, ask: 'Lay the airframe on the plate, the right way up.' },
-      { label: 'nose-up', seconds, ask: 'Hold it nose up, upright.', hold: { leastDeg: 50, rollDeg: 0, pitchDeg: 90 } },
-      { label: 'nose-down', seconds, ask: 'Hold it nose down.', hold: { leastDeg: 50, rollDeg: 0, pitchDeg: -90 } },
-      { label: 'left-down', seconds, ask: 'Hold it on its left side.', hold: { leastDeg: 50, rollDeg: -90, pitchDeg: 0 } },
-      { label: 'right-down', seconds, ask: 'Hold it on its right side.', hold: { leastDeg: 50, rollDeg: 90, pitchDeg: 0 } },
-      { label: 'bottom', seconds, ask: 'Hold it upside down.', hold: { leastDeg: 140, rollDeg: 180, pitchDeg: 0 } },
-      {
-        label: 'oblique',
-        seconds,
-        ask: 'Hold it askew, halfway between nose up and right side down.',
-        hold: { leastDeg: 25, rollDeg: 40, pitchDeg: 35 },
-      },
-    ],
-    proof: [
-      {
-        label: 'proof',
-        seconds,
-        ask: 'Hold it askew the other way, halfway between nose down and left side down.',
-        hold: { leastDeg: 25, rollDeg: -40, pitchDeg: -35 },
-      },
-    ],
+  stages: ['raw'],
+  writes: true,
+  *take(soFar) {
+    const sampled = { seconds, stage: 'raw', streams: ['imu'] } as const
+    yield* want.capture({ ...sampled, label: 'top', ask: 'Lay the airframe on the plate, the right way up.' })
+    for (const pose of poses) yield* want.pose({ ...sampled, ...pose })
+    yield* proved(soFar, () => want.pose({ ...sampled, ...proofPose, atOnce: true }))
   },
   evaluate: (evidence) => {
     const forces = new Map<string, Vec3>()
     for (const label of [...six, 'oblique']) {
-      const held = heldIn(evidence, label, 'raw')
+      const held = heldIn(evidence, label)
       if (!isHeld(held)) return held
       forces.set(label, held.force)
     }
@@ -89,10 +95,10 @@ export const sixPoses = defineCheck({
         proof,
         'm/s2',
         { min: -proofMost, max: proofMost },
-        {
-          act: 'The fit does not hold in a pose it was not made from. Take it again, held stiller; if it stays, the axes of the sensor are not square: replace the board.',
-          work: ['replace board'],
-        },
+        byHand(
+          'The fit does not hold in a pose it was not made from. Take it again, held stiller; if it stays, the axes of the sensor are not square: replace the board.',
+          ['replace board'],
+        ),
       ),
       ...inForce(evidence.board.settings, [...forces.values()], g).map((worst) =>
         judged(
@@ -100,15 +106,14 @@ export const sixPoses = defineCheck({
           worst,
           'm/s2',
           { max: inForceMost },
-          {
-            act: 'Write this bias and scale.',
-            ...(Math.abs(proof) <= proofMost ? { settings: settingsOf(bias, scale) } : {}),
-          },
+          Math.abs(proof) <= proofMost
+            ? { by: 'settings', act: 'Write this bias and scale.', settings: settingsOf(bias, scale) }
+            : byHand('First get a fit that holds in the askew pose too.'),
         ),
       ),
     ]
     if (evidence.written === undefined) return found
-    const again = heldIn(evidence, 'proof', 'raw')
+    const again = heldIn(evidence, 'proof')
     if (!isHeld(again)) return again
     return withProof(
       found,
@@ -118,7 +123,7 @@ export const sixPoses = defineCheck({
           worst,
           'm/s2',
           { max: inForceMost },
-          { act: 'What was written does not hold in every pose. Take it again, each side straight down.' },
+          byHand('What was written does not hold in every pose. Take it again, each side straight down.'),
         ),
       ),
     )

@@ -1,6 +1,7 @@
 import type { BoardSetting, Sheet } from '@taraf/contract'
+import { compareVersions } from 'compare-versions'
 import { checkById } from '../checks'
-import { limits } from '../limits'
+import { limits, type LimitName } from '../limits'
 import { radians } from '../rotation'
 
 /** What of a sheet contradicts the rest of it: the place, as in `geometry.booms[2].motors[0].output`, and what is wrong there. */
@@ -104,7 +105,7 @@ const inSockets = ({ board, fitted = [] }: Sheet): Contradiction[] => {
       ? [{ place: 'board.sockets', why: 'a position receiver is fitted, and no socket is for it' }]
       : []),
     ...(firmware?.bad ?? []).flatMap(({ version }, i) =>
-      firmware?.approved.some((a) => a.version === version) === true
+      firmware?.approved.some((a) => compareVersions(a.version, version) === 0) === true
         ? [{ place: `board.firmware.bad[${i}].version`, why: `version ${version} is approved too` }]
         : [],
     ),
@@ -163,7 +164,22 @@ const inLimits = ({ limits: own }: Sheet): Contradiction[] =>
   Object.entries(own).flatMap(([name, { min, max }]): Contradiction[] => {
     const place = `limits["${name}"]`
     if (!(name in limits)) return [{ place, why: `there is no limit of this name; there are ${Object.keys(limits).join(', ')}` }]
-    return min !== undefined && max !== undefined && min > max ? [{ place, why: `no value is from ${min} to ${max}` }] : []
+    const has: { readonly min?: number; readonly max?: number } = limits[name as LimitName]
+    for (const [side, value] of [
+      ['min', min],
+      ['max', max],
+    ] as const)
+      if (value !== undefined && has[side] === undefined)
+        return [
+          {
+            place: `${place}.${side}`,
+            why: `this limit has no ${side}, only a ${side === 'min' ? 'max' : 'min'}: write ${value} as that, or leave it out`,
+          },
+        ]
+    const [low, high] = [min ?? has.min, max ?? has.max]
+    return low !== undefined && high !== undefined && low > high
+      ? [{ place, why: `no value is from ${low} to ${high}: one of them is the shop’s where the sheet does not say it` }]
+      : []
   })
 
 const inChecks = ({ setAside = [], asks = [] }: Sheet): Contradiction[] => [

@@ -90,6 +90,21 @@ describe('contradictions', () => {
       }),
       'switchPlan[1]',
     ],
+    [
+      'a max where the limit has a min',
+      sheet({ limits: { 'compass.coverage': { max: 0.9, reason: 'because' } } }),
+      'limits["compass.coverage"].max',
+    ],
+    [
+      'a min where the limit has a max',
+      sheet({ limits: { 'loop.load': { min: 0.1, reason: 'because' } } }),
+      'limits["loop.load"].min',
+    ],
+    [
+      'a min above the max of the shop',
+      sheet({ limits: { 'rails.volts': { min: 6, reason: 'because' } } }),
+      'limits["rails.volts"]',
+    ],
     ['an unknown limit', sheet({ limits: { 'wing.flap': { max: 1, reason: 'because' } } }), 'limits["wing.flap"]'],
     [
       'a limit nothing meets',

@@ -89,6 +89,7 @@ const teachLowS = 2
 
 /** A flight controller board: settings, sensors, radio, arming, control, permits, log and loader. No clock but its own. */
 export class Board {
+  readonly serial: string
   readonly settings: BoardSettings
   readonly sensors: Sensors
   readonly log = new BoardLog()
@@ -131,7 +132,10 @@ export class Board {
     private readonly airframe: Airframe,
     asReceived: Settings,
     random: Random,
+    /** Of this run of the model and no other, so that the name of a battery connection never comes again. */
+    private readonly life: string,
   ) {
+    this.serial = airframe.board.serial
     this.settings = new BoardSettings(asReceived)
     this.radioPlan = this.settings.derived(radioPlan)
     this.scales = this.settings.derived(powerScales)
@@ -144,9 +148,9 @@ export class Board {
   }
 
   get identity(): BoardIdentity {
-    const { serial, target, firmware } = this.airframe.board
+    const { target, firmware } = this.airframe.board
     return {
-      board: serial,
+      board: this.serial,
       target,
       firmware: this.loader.loading ? null : { name: firmware.name, version: firmware.version, features: [...firmware.features] },
       loader: this.loader.loading,
@@ -154,7 +158,7 @@ export class Board {
   }
 
   powerId(power: Power): string {
-    return `${this.airframe.board.serial}-${this.boots}-${power.connections}`
+    return `${this.serial}-${this.life}-${this.boots}-${power.connections}`
   }
 
   state(power: Power, turning: boolean): BoardState {

@@ -1,4 +1,4 @@
-import type { StreamName } from '@taraf/contract'
+import type { BesideName } from '@taraf/contract'
 import { tracks } from '../../live/feed'
 import { useFrames } from '../../live/useFrames'
 import { Column, Reading, Row, Words } from '../../parts/type'
@@ -9,7 +9,7 @@ export interface StreamReading {
 }
 
 /** The newest of a stream that the board sends only during a take, large first. */
-export const streamLive = (stream: StreamName, readings: readonly [StreamReading, ...StreamReading[]]) => {
+export const streamLive = (stream: BesideName, readings: readonly [StreamReading, ...StreamReading[]]) => {
   const StreamLive = () => {
     useFrames()
     const rows = tracks.rows(stream)

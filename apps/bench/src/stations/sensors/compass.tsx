@@ -1,4 +1,5 @@
-import { directionPatches } from '@taraf/core'
+import type { JobView } from '@taraf/contract'
+import { directionPatches, limitFor } from '@taraf/core'
 import { memo } from 'react'
 import { Path, Text as SvgText } from 'react-native-svg'
 import { Figure } from '../../parts/Figure'
@@ -14,8 +15,10 @@ const [width, height, edge] = [320, 200, 12]
 const mapper = new FieldMapper(async () => (await import('../../live/startFieldMapper')).startFieldMapper())
 
 /** The directions of the field that the sensor has met so far, on a map of equal areas that fills in. */
-const Live = () => {
+const Live = ({ job }: { job: JobView }) => {
   useFrames()
+  const covered = limitFor(job.sheet, 'compass.coverage').min
+  const most = limitFor(job.sheet, 'compass.residual').max
   const rows = tracks.rows('mag')
   const { seen, coverage, residual, strength } = mapper.of(rows)
   return (
@@ -24,12 +27,12 @@ const Live = () => {
         <Reading size="decides" data-reading="coverage">
           {rows.length === 0 ? '–' : Math.round(100 * coverage)}
         </Reading>
-        <Words kind="faint">% of all directions met; at least 70 are wanted</Words>
+        <Words kind="faint">% of all directions met; at least {Math.round(100 * covered)} are wanted</Words>
       </Row>
       <DirectionMap seen={seen} />
       <Row flexWrap="wrap">
         <Reading>{residual === null ? '–' : (100 * residual).toFixed(1)} %</Reading>
-        <Words kind="small">left after the fit, at most 4 is allowed;</Words>
+        <Words kind="small">left after the fit, at most {Number((100 * most).toFixed(1))} is allowed;</Words>
         <Reading>{strength === null ? '–' : strength.toFixed(1)} uT</Reading>
         <Words kind="small">fitted so far</Words>
       </Row>

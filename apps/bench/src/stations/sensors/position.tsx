@@ -25,7 +25,7 @@ const Live = ({ job }: { job: JobView }) => {
         <OffsetPad
           geometry={job.sheet.geometry}
           wanted={sheetAntenna(job.sheet.settings)}
-          entered={take.marked === true}
+          entered={take.said === true}
           off={going.isLoading}
           onEnter={(antenna) => void next({ job: job.id, antenna })}
         />
@@ -38,6 +38,7 @@ export const position: Panel = {
   Live,
   words: {
     wait: 'Time to the fix',
+    lasts: 'Fix kept, of the time since',
     satellites: 'Satellites',
     dilution: 'Dilution of position',
     placed: 'Antenna beside where the sheet has it',

@@ -1,0 +1,73 @@
+import { EventEmitter } from 'node:events'
+import pg from 'pg'
+import type { Logger } from 'pino'
+import type { Transaction } from 'sequelize'
+import type { Database } from './database'
+
+const channel = 'taraf_changed'
+const stopChannel = 'taraf_stop'
+const againMs = 500
+
+/**
+ * News between servers on one database: a commit that changed a job card or the hold of a bench is told to all of them
+ * (LISTEN and NOTIFY). The payload is a job's id, or nothing where any may be concerned.
+ */
+export class Notices {
+  private readonly emitter = new EventEmitter().setMaxListeners(0)
+  private client: pg.Client | null = null
+  private closed = false
+
+  constructor(
+    private readonly db: Database,
+    private readonly url: string,
+    private readonly log: Logger,
+  ) {}
+
+  /** Tells of a change when the transaction commits, or at once without one. */
+  async changed(job: string | null, transaction: Transaction | null = null): Promise<void> {
+    await this.db.sequelize.query('SELECT pg_notify($channel, $job)', { bind: { channel, job: job ?? '' }, transaction })
+  }
+
+  /** Asks whichever server has the link of a bench to stop everything on it. */
+  async stop(bench: string): Promise<void> {
+    await this.db.sequelize.query('SELECT pg_notify($channel, $bench)', { bind: { channel: stopChannel, bench } })
+  }
+
+  onStop(listener: (bench: string) => void): void {
+    this.emitter.on('stop', listener)
+  }
+
+  onChanged(listener: (job: string | null) => void): void {
+    this.emitter.on('changed', listener)
+  }
+
+  /** Listens until closed; comes back by itself, and then tells that anything may have changed. */
+  async listen(): Promise<void> {
+    if (this.closed) return
+    const client = new pg.Client({ connectionString: this.url, keepAlive: true })
+    this.client = client
+    const again = () => {
+      if (this.client !== client || this.closed) return
+      this.client = null
+      setTimeout(() => void this.listen(), againMs).unref()
+    }
+    client.on('error', again)
+    client.on('end', again)
+    client.on('notification', ({ channel: on, payload = '' }) =>
+      on === stopChannel ? this.emitter.emit('stop', payload) : this.emitter.emit('changed', payload === '' ? null : payload),
+    )
+    try {
+      await client.connect()
+      await client.query(`LISTEN ${channel}; LISTEN ${stopChannel}`)
+      this.emitter.emit('changed', null)
+    } catch (error) {
+      this.log.warn({ err: error }, 'cannot listen to the database yet')
+      again()
+    }
+  }
+
+  async close(): Promise<void> {
+    this.closed = true
+    await this.client?.end().catch(() => {})
+  }
+}

@@ -1,0 +1,25 @@
+import { changeSettings as steps, type SettingsAct, type Written } from '@taraf/core'
+import { ProblemError } from '../http/problem'
+import type { BenchLink } from './benchLink'
+import { onLink } from './onLink'
+
+/** Throws a problem where a board's motors are not still: nothing is written then. */
+export const wantStill = ({ state }: BenchLink): void => {
+  if (state?.motors !== 'still') throw new ProblemError('bench-busy', 'The motors are not still. Nothing was written.')
+}
+
+/**
+ * Changes a board's settings as one act, by the core's own steps. Throws a problem where nothing was written; what was kept otherwise
+ * than it was asked is told in what it returns.
+ */
+export const changeSettings = async (link: BenchLink, act: SettingsAct): Promise<Written> => {
+  wantStill(link)
+  const found = await onLink(link, steps(act))
+  if ('why' in found) throw new ProblemError('board-refused', found.why)
+  return found
+}
+
+/** Throws the problem that names what a board kept otherwise than it was written. Call it once that is recorded. */
+export const wantKept = ({ differs }: Written): void => {
+  if (differs.length > 0) throw new ProblemError('write-differs', differs.join('; '))
+}

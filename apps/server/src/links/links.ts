@@ -1,0 +1,142 @@
+import { randomUUID } from 'node:crypto'
+import type { Logger } from 'pino'
+import type { Config } from '../config'
+import type { Database } from '../database/database'
+import type { Notices } from '../database/notices'
+import { ProblemError } from '../http/problem'
+import { BenchLink } from './benchLink'
+
+const renewMs = 2_000
+const leaseS = 6
+/** A lease is let go of so long before it runs out for the others. */
+const marginMs = 1_000
+const watchMs = 100
+
+interface Leased {
+  readonly link: BenchLink
+  readonly leaseNo: number
+}
+
+/**
+ * The links to boards: which server keeps that of which bench. Whoever has a bench's lease opens its link; a crash of one loses none. A
+ * lease has a number that rises whenever another server takes it over, and every link carries it: a board refuses an older one. A
+ * server that cannot renew lets go before its lease runs out, by its own clock.
+ */
+export class Links {
+  private readonly serverId = randomUUID()
+  private readonly leased = new Map<string, Leased>()
+  private readonly listeners: ((bench: string, link: BenchLink) => void)[] = []
+  private readonly timers: NodeJS.Timeout[] = []
+  private renewing: Promise<void> | null = null
+
+  constructor(
+    private readonly db: Database,
+    private readonly config: Config,
+    private readonly notices: Notices,
+    private readonly log: Logger,
+  ) {}
+
+  start(): void {
+    this.timers.push(
+      setInterval(() => void this.renew(), renewMs),
+      setInterval(() => this.letGoOfOld(), watchMs),
+    )
+    this.notices.onChanged(() => void this.renew())
+    this.notices.onStop(
+      (bench) =>
+        void this.linkOf(bench)
+          ?.stopAll()
+          .catch(() => {}),
+    )
+    void this.renew()
+  }
+
+  async stop(): Promise<void> {
+    for (const timer of this.timers.splice(0)) clearInterval(timer)
+    await this.renewing
+    for (const { link } of this.leased.values()) link.close()
+    this.leased.clear()
+    await this.db.sequelize
+      .query('UPDATE benches SET lease_until = now() WHERE server_id = $server', { bind: { server: this.serverId } })
+      .catch(() => {})
+  }
+
+  /** Is called for each link that this server opens. */
+  onLink(listener: (bench: string, link: BenchLink) => void): void {
+    this.listeners.push(listener)
+  }
+
+  linkOf(bench: string): BenchLink | null {
+    return this.leased.get(bench)?.link ?? null
+  }
+
+  /** The link of a bench for work. Throws a problem where it is at another server, or not up. */
+  linkFor(bench: string, name: string): BenchLink {
+    const link = this.linkOf(bench)
+    if (link === null) throw new ProblemError('bench-elsewhere', `${name} is linked to another server just now.`)
+    if (link.phase !== 'up') throw new ProblemError('link-lost', link.detail)
+    return link
+  }
+
+  /** Stop all: whatever turns or is armed on a bench stops, by whichever server has its link. */
+  async stopAll(bench: string): Promise<void> {
+    const link = this.linkOf(bench)
+    if (link === null) return this.notices.stop(bench)
+    await link.stopAll()
+  }
+
+  /** Renews this server's leases, takes over those that ran out, and opens and closes links to match. */
+  async renew(): Promise<void> {
+    while (this.renewing !== null) await this.renewing
+    this.renewing = this.renewOnce()
+      .catch((error: unknown) => this.log.warn({ err: error }, 'leases not renewed'))
+      .finally(() => (this.renewing = null))
+    return this.renewing
+  }
+
+  private async renewOnce(): Promise<void> {
+    const askedAtMs = performance.now()
+    const [rows] = (await this.db.sequelize.query(
+      `UPDATE benches SET lease_until = now() + interval '${leaseS} s', server_id = $server,
+         lease_no = CASE WHEN server_id = $server THEN lease_no ELSE lease_no + 1 END
+       WHERE held_since IS NOT NULL AND (server_id = $server OR lease_until IS NULL OR lease_until < now())
+       RETURNING id, address, lease_no::int AS "leaseNo"`,
+      { bind: { server: this.serverId } },
+    )) as [{ id: string; address: string; leaseNo: number }[], unknown]
+    for (const [bench, { leaseNo, link }] of this.leased)
+      if (link.isOver || !rows.some((row) => row.id === bench && row.leaseNo === leaseNo))
+        this.letGo(bench, 'The bench was let go of.')
+    const goodUntilMs = askedAtMs + leaseS * 1000 - marginMs
+    for (const { id, address, leaseNo } of rows) {
+      const known = this.leased.get(id)
+      if (known !== undefined) {
+        known.link.goodUntilMs = goodUntilMs
+        continue
+      }
+      const link = new BenchLink(this.resolve(address), leaseNo, goodUntilMs)
+      this.leased.set(id, { link, leaseNo })
+      for (const listener of this.listeners) listener(id, link)
+    }
+  }
+
+  /** By this server's own clock: what it could not renew in time may be another server's by now. */
+  private letGoOfOld(): void {
+    for (const [bench, { link }] of this.leased)
+      if (performance.now() > link.goodUntilMs) {
+        this.log.warn({ bench }, 'the lease could not be renewed: the link is let go of')
+        this.letGo(bench, 'This server could not renew its lease of the bench.')
+      }
+  }
+
+  private letGo(bench: string, why: string): void {
+    const { link } = this.leased.get(bench) ?? {}
+    this.leased.delete(bench)
+    link?.close(why)
+  }
+
+  private resolve(address: string): string {
+    return address.startsWith('rig:')
+      ? `${this.config.rigUrl ?? 'ws://127.0.0.1:9'}/bench/${encodeURIComponent(address.slice(4))}`
+      : address
+  }
+}

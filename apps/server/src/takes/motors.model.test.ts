@@ -1,0 +1,248 @@
+import { EventEmitter } from 'node:events'
+import { senseColumns, type AskBody, type Entry, type JobView, type Person, type SenseTell } from '@taraf/contract'
+import { defineCheck, want } from '@taraf/core'
+import { BoardRefused, asker, demoShop, rigOf, sheetOf } from '@taraf/demo'
+import { actOn, stepS, type Rig } from '@taraf/rig'
+import { wantPropsOff } from '../benches/propsOff'
+import { ProblemError } from '../http/problem'
+import type { BenchLink } from '../links/benchLink'
+import { TakeRun } from './takeRun'
+
+// Every order of acts at a bench, up to where nothing new can come of it: the server's own take and the rig together, in one clock. The person is
+// honest and careful: confirms props off only where they are, and mounts none on an airframe that has its battery in. Whatever else
+// they do, and in whatever order, no motor turns with a prop on.
+jest.useFakeTimers()
+jest.setTimeout(300_000)
+
+const sheet = sheetOf('N4')
+const state = { battery: true, props: 'off' } as const
+const check = defineCheck({
+  id: 'made.up',
+  version: 1,
+  station: 'sensors',
+  title: 'Motors turn',
+  proves: 'Nothing turns that must not.',
+  needs: [],
+  reads: { settings: [], parts: [], acts: [], image: false },
+  appliesTo: () => true,
+  stages: null,
+  *take() {
+    yield* want.capture({ label: 'still', ask: 'Leave it.', seconds: 0.08, streams: ['imu'], state })
+    const outputs = [1, 2, 3, 4].map((output) => ({ output, share: 0.3 }))
+    for (const [label, seconds] of [
+      ['first', 0.08],
+      ['second', 60],
+    ] as const)
+      yield* want.turn({ label, ask: 'Hold.', seconds, runUpS: 0.05, outputs, streams: ['imu'], state })
+  },
+  evaluate: () => [],
+})
+const by: Person = { id: 'p', login: 'p', name: 'P', role: 'technician' }
+
+/** The server's end of a link to a rig in the same clock: what it asks is answered at once, what the rig shows is told. */
+class LinkToRig extends EventEmitter {
+  phase = 'up'
+  detail = 'cut'
+  isOver = false
+  identity = { loader: false }
+  state: ReturnType<Rig['state']>
+  private stage = 'body'
+  private readonly answer: (body: AskBody) => unknown
+
+  constructor(readonly rig: Rig) {
+    super()
+    this.setMaxListeners(0)
+    this.state = rig.state()
+    this.answer = asker(rig)
+  }
+  async ask(body: AskBody): Promise<unknown> {
+    if (this.phase !== 'up') throw new ProblemError('link-lost', this.detail)
+    try {
+      return this.answer(body)
+    } catch (error) {
+      if (error instanceof BoardRefused) throw new ProblemError('board-refused', error.message)
+      throw error
+    }
+  }
+  async wantStage(stage: string): Promise<void> {
+    this.stage = stage
+  }
+  set(up: boolean): void {
+    if (up === (this.phase === 'up')) return
+    this.phase = up ? 'up' : 'lost'
+    if (up) this.state = this.rig.state()
+    else this.rig.board.linkClosed()
+    this.emit('phase')
+  }
+  step(): void {
+    const { t, force, rate } = this.rig.step('body')
+    if (this.phase !== 'up') return
+    const now = this.rig.state()
+    if (JSON.stringify(now) !== JSON.stringify(this.state)) {
+      this.state = now
+      this.emit('phase')
+    }
+    const values = new Float32Array(senseColumns.length)
+    values.set([...force, ...rate])
+    const block = { tell: 'sense', seq: 0, stage: this.stage, t: Float64Array.of(t), values }
+    this.emit('block', block as SenseTell)
+  }
+}
+
+const acts = ['cable', 'battery', 'props', 'link', 'restart', 'confirm', 'start', 'press', 'release', 'wait'] as const
+type Act = (typeof acts)[number]
+
+class World {
+  readonly rig = rigOf({ type: 'N4', board: 'FB-1', seed: 1 }, demoShop(new Date('2026-11-02T09:00:00Z')))
+  readonly link = new LinkToRig(this.rig)
+  private readonly entries: Pick<Entry, 'body'>[] = []
+  private run: TakeRun | null = null
+  private powerId: string | null = null
+  private pressed: string | null = null
+  private presses = 0
+  private cut = false
+  private readonly screen = {}
+  private steps = 0
+  private last: Act | null = null
+
+  private get view() {
+    return { entries: this.entries as JobView['entries'], board: 'FB-1', tag: 'T' }
+  }
+
+  async do(act: Act): Promise<void> {
+    const { rig } = this
+    this.last = act
+    switch (act) {
+      case 'cable':
+        rig.plugCable(!rig.power.cable)
+        break
+      case 'battery':
+        rig.connect(rig.power.battery ? 'none' : 'pack')
+        break
+      case 'props':
+        if (!rig.power.battery) actOn(rig, { act: 'props', on: rig.airframe.frame.props[0] === 'none' })
+        break
+      case 'link':
+        this.cut = !this.cut
+        break
+      case 'restart':
+        if (!rig.turning) rig.restart()
+        break
+      case 'confirm':
+        if (this.link.phase === 'up' && rig.power.battery && rig.airframe.frame.props.every((p) => p === 'none'))
+          this.entries.push({
+            body: { kind: 'confirmed', what: 'props off', powerId: this.link.state.powerId, board: 'FB-1' },
+          })
+        break
+      case 'start':
+        this.start()
+        break
+      case 'press':
+        this.pressed ??= `press ${this.presses++}`
+        break
+      case 'release':
+        this.pressed = null
+        break
+      case 'wait':
+        break
+    }
+    await this.pass(act === 'wait' ? 0.4 : act === 'press' ? 0.2 : 0.04)
+  }
+
+  private start(): void {
+    if (this.run !== null || this.link.phase !== 'up') return
+    const link = this.link as unknown as BenchLink
+    try {
+      this.powerId = wantPropsOff(this.view, link)
+    } catch (error) {
+      if (error instanceof ProblemError) return
+      throw error
+    }
+    const nothing = () => {}
+    const airframe = { tag: 'T', board: 'FB-1', parts: [] }
+    const run = new TakeRun({
+      job: 'j',
+      check,
+      by,
+      link,
+      sheet,
+      airframe,
+      place: { lat: 54 },
+      powerId: this.powerId,
+      told: nothing,
+      wrote: async () => {},
+    })
+    this.run = run
+    void run
+      .capture()
+      .catch(nothing)
+      .finally(() => (this.run = null))
+  }
+
+  private async pass(seconds: number): Promise<void> {
+    this.link.set(this.rig.power.cable && !this.cut)
+    for (let i = 0; i < seconds / stepS; i++) {
+      if (this.pressed !== null && this.steps % 10 === 0) this.run?.keep({ press: this.pressed, screen: this.screen })
+      this.steps += 1
+      this.link.step()
+      jest.advanceTimersByTime(stepS * 1000)
+      for (let turns = 0; turns < 4; turns++) await Promise.resolve()
+    }
+  }
+
+  /** What can still matter: two worlds that agree in this, and in what was done last, are the same from here on. */
+  get signature(): string {
+    const { rig, link, run } = this
+    const { powerId } = rig.state()
+    return JSON.stringify([
+      this.last,
+      rig.power.cable,
+      rig.power.battery,
+      rig.airframe.frame.props[0],
+      this.cut,
+      link.phase,
+      rig.board.permits.current?.powerId === powerId,
+      rig.turning,
+      rig.board.drives,
+      run === null ? null : [run.tell.phase, run.tell.step],
+      run === null ? null : this.powerId === powerId,
+      this.pressed !== null,
+      this.entries.some(({ body }) => body.kind === 'confirmed' && body.powerId === powerId),
+    ])
+  }
+
+  get turned(): boolean {
+    return this.rig.turning
+  }
+}
+
+const after = async (path: readonly Act[]): Promise<World> => {
+  jest.clearAllTimers()
+  const world = new World()
+  for (const act of path) await world.do(act)
+  return world
+}
+
+test('whatever is done in whatever order, to depth 8 and on to where nothing new comes, no motor turns with a prop on', async () => {
+  const seen = new Map<string, readonly Act[]>()
+  let [frontier, turned, deepest]: [(readonly Act[])[], number, number] = [[[]], 0, 0]
+  while (frontier.length > 0) {
+    const next: (readonly Act[])[] = []
+    for (const path of frontier)
+      for (const act of acts) {
+        const longer = [...path, act]
+        const world = await after(longer)
+        expect({ path: longer, incidents: world.rig.incidents }).toEqual({ path: longer, incidents: [] })
+        turned += Number(world.turned)
+        if (seen.has(world.signature)) continue
+        seen.set(world.signature, longer)
+        next.push(longer)
+      }
+    if (next.length > 0) deepest += 1
+    frontier = next
+  }
+  // The search has gone where motors turn, and deeper than was asked.
+  expect(turned).toBeGreaterThan(20)
+  expect(deepest).toBeGreaterThanOrEqual(8)
+  expect(seen.size).toBeGreaterThan(100)
+})

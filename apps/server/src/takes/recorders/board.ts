@@ -1,0 +1,49 @@
+import { askReports, changeEscs, changeSettings, type Got, type NotWritten, type SettingsAct, type Written } from '@taraf/core'
+import { ProblemError } from '../../http/problem'
+import { onLink, type BatteryHand } from '../../links/onLink'
+import { wantStill } from '../../links/changeSettings'
+import type { Recorder, Run } from '../run'
+import { until } from './until'
+
+/** What the board answers: each step as the core says it, to the end, so that what a step tried is put back. */
+export const reports: Recorder<'reports'> = async (run, { want }) => {
+  run.say({ phase: 'capturing' })
+  const found = await onLink(run.link, askReports(want.of))
+  run.signal.throwIfAborted()
+  return { segment: { label: want.label, streams: {}, reports: found } }
+}
+
+export const write: Recorder<'write'> = (run, { want }) => writing(run, { do: 'write', settings: want.settings })
+export const calibrate: Recorder<'calibrate'> = (run, { want }) => writing(run, { do: 'calibrate', sensor: want.sensor })
+
+/** What a calibration found is written as one act; what could not be is told as kept otherwise, and the take goes on to say so. */
+const writing = async (run: Run, act: SettingsAct): Promise<Got> => {
+  run.say({ phase: 'writing', share: 0 })
+  const { link } = run
+  let found: Written | NotWritten
+  try {
+    wantStill(link)
+    found = await onLink(link, changeSettings(act))
+  } catch (error) {
+    if (!(error instanceof ProblemError) || error.type === 'link-lost') throw error
+    found = { why: error.detail }
+  }
+  if ('why' in found) return { written: { before: {}, after: {}, differs: [found.why] } }
+  await run.wrote(found)
+  return { written: found }
+}
+
+/** ESC settings over a power cycle: the technician takes the battery out and puts it in where the steps want that. */
+export const escs: Recorder<'escs'> = async (run, { want }) => {
+  run.say({ phase: 'writing', share: 0 })
+  const { link } = run
+  const battery: BatteryHand = (wanted) => {
+    run.say({
+      phase: 'waiting',
+      guide: { words: wanted === 'off' ? 'Take the battery out.' : 'Put the battery in again.', tiltDeg: null },
+    })
+    return until(run, () => (link.state?.power === 'cable') === (wanted === 'off'))
+  }
+  const found = await onLink(link, changeEscs(want.outputs, want.settings), battery)
+  return { escs: 'why' in found ? { before: [], after: [], differs: [found.why] } : found }
+}

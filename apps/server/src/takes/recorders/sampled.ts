@@ -1,0 +1,204 @@
+import {
+  isBeside,
+  senseColumn,
+  streams as table,
+  type Segment,
+  type SenseColumn,
+  type SenseTell,
+  type WantOf,
+} from '@taraf/contract'
+import { ControlWatch, HoldWatch, LastingWatch, controlWords, holdWords, type TakeStep, type Vec3 } from '@taraf/core'
+import { LetGo } from '../turning'
+import type { Recorder, Run } from '../run'
+import { Gather, meanForce } from './gather'
+
+/** How often a step that may end early asks whether it can. */
+const askEveryS = 5
+const mostBurstS = 2
+
+type Sampled = WantOf<'capture' | 'pose' | 'turn' | 'control'>
+
+/**
+ * Samples of one step from the full-rate stream: `reached` says after each block, or each one of a stream, whether it is whole. A burst
+ * is asked for beside them where the step wants one.
+ */
+const gathered = async (
+  { link, signal }: Run,
+  want: Sampled,
+  watching: (
+    gather: Gather,
+    soFar: () => Segment,
+  ) => Pick<ConstructorParameters<typeof Gather>[3], 'block' | 'stream'> & {
+    reached: () => boolean
+  },
+): Promise<Segment> => {
+  const { label, stage = 'body', streams } = want
+  const names = want.kind === 'control' && !streams.includes('radio') ? [...streams, 'radio' as const] : streams
+  await link.wantStage(stage, names.filter(isBeside))
+  const burst = streams.includes('imuBurst') ? takeBurst(link, Math.min(mostBurstS, want.seconds)) : null
+  const sampled = await new Promise<Segment>((resolve, reject) => {
+    const gather = new Gather(link, stage, names, {
+      block: (block) => look(() => on.block?.(block)),
+      stream: (block) => look(() => on.stream?.(block)),
+    })
+    const soFar = (): Segment => ({ label, streams: gather.streams() })
+    const { reached, ...on } = watching(gather, soFar)
+    const end = (settle: () => void) => {
+      gather.end()
+      signal.removeEventListener('abort', abort)
+      settle()
+    }
+    const look = (take: () => void) => {
+      take()
+      if (reached()) end(() => resolve(soFar()))
+    }
+    const abort = () => end(() => reject(signal.reason as Error))
+    signal.addEventListener('abort', abort)
+    if (signal.aborted) abort()
+  })
+  if (burst === null) return sampled
+  return { ...sampled, streams: { ...sampled.streams, imuBurst: await burst } }
+}
+
+/** The samples of a burst as a stream; it ends with the newest sample that the board has told. */
+const takeBurst = async (link: Run['link'], seconds: number): Promise<NonNullable<Segment['streams']['imuBurst']>> => {
+  let lastT = 0
+  const look = ({ t }: SenseTell) => void (lastT = t[t.length - 1] as number)
+  link.on('block', look)
+  try {
+    const { rateHz, values } = await link.ask({ ask: 'burst', seconds }, seconds * 1000 + 4_000)
+    const rows = values.length / table.imuBurst.columns.length
+    const columns = table.imuBurst.columns.map((name, c) => [name, values.slice(c * rows, (c + 1) * rows)])
+    const t = Float64Array.from({ length: rows }, (_, i) => lastT - (rows - 1 - i) / rateHz)
+    return { stage: 'raw', t, ...Object.fromEntries(columns) } as NonNullable<Segment['streams']['imuBurst']>
+  } finally {
+    link.off('block', look)
+  }
+}
+
+/** Samples for as long as a want says, or until it has what it waits for, or until the check can decide. */
+const timed = (run: Run, want: WantOf<'capture' | 'turn'>, { enough }: TakeStep): Promise<Segment> =>
+  gathered(run, want, (gather, soFar) => {
+    const { seconds } = want
+    const least = want.kind === 'capture' ? (want.leastSeconds ?? seconds) : seconds
+    const until = want.kind === 'capture' ? want.until : undefined
+    const lasting = until === undefined ? null : new LastingWatch(until.least, until.lastsS)
+    let [askAt, lasted] = [least, false]
+    return {
+      stream: ({ stream, t, values }) => {
+        if (until === undefined || stream !== until.stream || !isBeside(until.stream)) return
+        const column = (table[until.stream].columns as readonly string[]).indexOf(until.column)
+        for (let i = 0; i < t.length; i++)
+          lasted ||= lasting?.push(t[i] as number, values[column * t.length + i] as number) ?? false
+      },
+      reached: () => {
+        const { elapsed } = gather
+        run.progress(Math.min(1, elapsed / (elapsed < least ? least : seconds)))
+        if (lasted || elapsed >= seconds) return true
+        if (elapsed < askAt || askAt >= seconds) return false
+        askAt += Math.min(askEveryS, least)
+        return enough(soFar())
+      },
+    }
+  })
+
+/** What the technician says of the step, where it asks for something: during it or after. */
+const withSaid = async (run: Run, want: Sampled, segment: Segment) => ({
+  segment,
+  observations: 'says' in want && want.says !== undefined ? await run.said() : [],
+})
+
+export const capture: Recorder<'capture'> = async (run, step) => {
+  if (step.number > 0 && step.want.atOnce !== true) await run.hand()
+  run.say({ phase: 'capturing' })
+  return withSaid(run, step.want, await timed(run, step.want, step))
+}
+
+/** A pose begins by itself once it is far enough and still, and begins anew when it moves. */
+export const pose: Recorder<'pose'> = async (run, { want, before }) => {
+  run.say({ phase: 'capturing' })
+  const forces = before.map(meanForce)
+  const hold = new HoldWatch(want.seconds, want.leastDeg, forces[0] ?? [0, 0, -1], forces.slice(1))
+  const segment = await gathered(run, want, (gather) => {
+    let share = 0
+    return {
+      block: (block) => {
+        let state = null
+        for (let i = 0; i < block.t.length; i++) state = hold.push(block.t[i] as number, ...rowOf(block, i))
+        if (state === null) return
+        if (state.share === 0) gather.forget()
+        share = state.share
+        run.progress(share, { words: holdWords(state, want.leastDeg), tiltDeg: Math.round(state.tiltDeg) })
+      },
+      reached: () => share >= 1,
+    }
+  })
+  return withSaid(run, want, segment)
+}
+
+/** A control is found by what moves; it ends once it was out as often as is wanted. */
+export const control: Recorder<'control'> = async (run, { want }) => {
+  run.say({ phase: 'capturing' })
+  const moving = new ControlWatch(want)
+  const segment = await gathered(run, want, (gather) => {
+    let share = 0
+    return {
+      stream: ({ stream, t, values }) => {
+        if (stream !== 'radio') return
+        for (let i = 0; i < t.length; i++) {
+          const channels = Array.from({ length: 16 }, (_, c) => values[c * t.length + i] as number)
+          const state = moving.push(t[i] as number, channels)
+          share = state.share
+          run.progress(share, { words: controlWords(state, want), tiltDeg: null })
+        }
+      },
+      reached: () => share >= 1 || gather.elapsed >= want.seconds,
+    }
+  })
+  return { segment }
+}
+
+/** Motors turn while a hand keeps them; where it lets go too soon the step begins anew, with another press. */
+export const turn: Recorder<'turn'> = async (run, step) => {
+  const { want } = step
+  const { powerId, turning, signal } = run
+  if (powerId === null) throw new Error('motors are to turn, and nobody confirmed props off')
+  for (;;) {
+    if (!turning.isKept) run.say({ phase: 'waiting', share: 0 })
+    try {
+      const motors = await turning.turn(powerId, want.outputs, signal)
+      run.say({ phase: 'capturing', share: 0 })
+      const both = { ...run, signal: AbortSignal.any([signal, motors.signal]) }
+      await elapsed(want.runUpS, both.signal)
+      const segment = await timed(both, want, step)
+      motors.turn([])
+      return await withSaid(run, want, segment)
+    } catch (error) {
+      if (!(error instanceof LetGo)) throw error
+      signal.throwIfAborted()
+    }
+  }
+}
+
+const elapsed = (seconds: number, signal: AbortSignal): Promise<void> =>
+  new Promise((resolve, reject) => {
+    const abort = () => {
+      clearTimeout(timer)
+      reject(signal.reason as Error)
+    }
+    const timer = setTimeout(() => {
+      signal.removeEventListener('abort', abort)
+      resolve()
+    }, seconds * 1000)
+    signal.addEventListener('abort', abort)
+    if (signal.aborted) abort()
+  })
+
+/** Force and rate of one row of a block. */
+const rowOf = (block: SenseTell, i: number): [Vec3, Vec3] => {
+  const at = (name: SenseColumn) => senseColumn(block, name)[i] as number
+  return [
+    [at('ax'), at('ay'), at('az')],
+    [at('gx'), at('gy'), at('gz')],
+  ]
+}

@@ -1,0 +1,90 @@
+import { isBeside, type BoardEvent, type EvidenceEvent } from '@taraf/contract'
+import { evidenceEvent, isWaitedFor, leftState } from '@taraf/core'
+import type { Recorder } from '../run'
+import { Gather } from './gather'
+import { until } from './until'
+
+const pageOf = 200
+
+/** Board events with their times, until one that is waited for comes, or the longest is over; over a lost link where that may be. */
+export const watch: Recorder<'watch'> = async (run, { want }) => {
+  const { link, signal } = run
+  run.say({ phase: 'capturing' })
+  const { label, stage = 'body', streams, seconds } = want
+  await link.wantStage(stage, streams.filter(isBeside))
+  return new Promise((resolve, reject) => {
+    const events: EvidenceEvent[] = []
+    let lostAtMs: number | null = null
+    const gather = new Gather(link, stage, streams, {})
+    const add = (event: EvidenceEvent) => {
+      events.push(event)
+      if (isWaitedFor(event, want.until)) done()
+    }
+    const told = (event: BoardEvent) => {
+      const known = evidenceEvent(event)
+      if (known !== null) add(known)
+    }
+    // While the link is gone the board's clock runs on by this one.
+    const now = () => gather.lastT + (lostAtMs === null ? 0 : (Date.now() - lostAtMs) / 1000)
+    const phase = () => {
+      if (link.phase === 'up' && lostAtMs !== null) {
+        add({ t: now(), what: 'link', link: 'up' })
+        lostAtMs = null
+      } else if (link.phase !== 'up' && lostAtMs === null) {
+        add({ t: now(), what: 'link', link: 'lost' })
+        lostAtMs = Date.now()
+      }
+    }
+    const clock = setInterval(() => {
+      const passed = gather.elapsed + (lostAtMs === null ? 0 : (Date.now() - lostAtMs) / 1000)
+      run.progress(Math.min(1, passed / seconds))
+      if (passed >= seconds) done()
+    }, 100)
+    const end = (settle: () => void) => {
+      clearInterval(clock)
+      gather.end()
+      link.off('told', told)
+      link.off('phase', phase)
+      signal.removeEventListener('abort', abort)
+      settle()
+    }
+    const done = () => end(() => resolve({ segment: { label, streams: gather.streams(), events } }))
+    const abort = () => end(() => reject(signal.reason as Error))
+    link.on('told', told)
+    link.on('phase', phase)
+    signal.addEventListener('abort', abort)
+    if (signal.aborted) abort()
+  })
+}
+
+/** What the board wrote into its log since a segment began: of its newest start, or of all since where it started anew. */
+export const log: Recorder<'log'> = async ({ link }, { want, before }) => {
+  const entries: (BoardEvent & { boot: number; entry: number })[] = []
+  for (;;) {
+    const from = (entries[entries.length - 1]?.entry ?? -1) + 1
+    const { entries: page } = await link.ask({ ask: 'log.read', from, most: pageOf })
+    entries.push(...page)
+    if (page.length < pageOf) break
+  }
+  const boot = entries[entries.length - 1]?.boot
+  const since = startOf(before.find((s) => s.label === want.since))
+  const events = entries
+    .filter((e) => e.boot === boot && e.t >= since)
+    .flatMap(({ t, what, detail }) => evidenceEvent({ t, what, ...(detail === undefined ? {} : { detail }) }) ?? [])
+  return { segment: { label: want.label, streams: {}, events } }
+}
+
+const startOf = (segment: Parameters<Recorder<'log'>>[1]['before'][number] | undefined): number =>
+  Math.min(
+    ...Object.values(segment?.streams ?? {}).flatMap((stream) => (stream.t.length > 0 ? [stream.t[0] as number] : [])),
+    ...(segment?.events ?? []).map((e) => e.t),
+    Infinity,
+  )
+
+/** Waits until the bench is as wanted. What was confirmed for the battery is looked at by whoever starts the take. */
+export const state: Recorder<'state'> = async (run, { want }) => {
+  run.say({ phase: 'waiting' })
+  const { link, powerId } = run
+  await until(run, () => link.state !== null && leftState(want.state, link.state, powerId) === null)
+  return {}
+}

@@ -1,0 +1,45 @@
+import type { Observation, Said, Segment, TakeTell, Want } from '@taraf/contract'
+import type { Got, TakeStep, Written } from '@taraf/core'
+import type { BenchLink } from '../links/benchLink'
+import type { KeptTurning } from './turning'
+
+/** The take was stopped by whoever takes it. */
+export class Aborted extends Error {}
+/** A step that ended before it was whole: the take is refused with this reason, and what to do. */
+export class CaptureLost extends Error {
+  constructor(
+    why: string,
+    readonly act = 'Wait until the board answers again, then take it again.',
+  ) {
+    super(why)
+  }
+}
+
+/** Why nothing is proved by what a lost link cut off, before the stop that ends the sentence. */
+export const linkLost = (detail: string): string => `the link was lost. ${detail.replace(/\.$/, '')}`
+
+/** What a recorder has of the take that runs. */
+export interface Run {
+  readonly link: BenchLink
+  /** Aborts with the reason when the step is over before its end: the link lost, the state left, the take stopped. */
+  readonly signal: AbortSignal
+  /** The battery connection that props were confirmed off for, or null where the take wants none. */
+  readonly powerId: string | null
+  /** Motors that turn under a permit that goes on from step to step. */
+  readonly turning: KeptTurning
+  say(news: Partial<TakeTell>): void
+  /** Progress in steps of a twentieth, and what guides a hand when it changes: screens need no more. */
+  progress(share: number, guide?: { words: string; tiltDeg: number | null } | null): void
+  /** Waits for the technician to say that all is as asked. */
+  hand(): Promise<void>
+  /** Waits until what the step asks for was said, and hands it over. */
+  said(): Promise<Observation[]>
+  /** Keeps what was written, at once. */
+  wrote(written: Written): Promise<void>
+}
+
+/** One for each kind of want: does the step on a linked bench, and hands back what came of it. */
+export type Recorder<K extends Want['kind']> = (run: Run, step: TakeStep & { want: Extract<Want, { kind: K }> }) => Promise<Got>
+
+/** What is asked for beside samples, as an observation of its segment. */
+export const observationOf = ({ label }: Pick<Segment, 'label'>, said: Said): Observation => ({ segment: label, ...said })

@@ -1,0 +1,34 @@
+import type { WantedState } from '@taraf/contract'
+import { leftState } from '@taraf/core'
+import type { BenchLink } from '../links/benchLink'
+import { CaptureLost, linkLost } from './run'
+
+const again = 'Bring the bench into that state again, confirm what it asks for, and take it again.'
+
+/** Watches the state that a step wants for as long as it runs: its signal aborts with words when it is left, or the link is lost. */
+export const watchState = (
+  link: BenchLink,
+  wanted: WantedState,
+  powerId: string | null,
+  mayLoseLink: boolean,
+): { readonly signal: AbortSignal; readonly end: () => void } => {
+  const left = new AbortController()
+  const look = () => {
+    if (left.signal.aborted) return
+    if (link.isOver || (link.phase !== 'up' && !mayLoseLink)) return left.abort(new CaptureLost(linkLost(link.detail)))
+    if (link.phase !== 'up' || link.state === null) return
+    const why = leftState(wanted, link.state, powerId)
+    if (why !== null) left.abort(new CaptureLost(why, again))
+  }
+  const fault = (why: string) => left.abort(new CaptureLost(why))
+  link.on('phase', look)
+  link.on('fault', fault)
+  look()
+  return {
+    signal: left.signal,
+    end: () => {
+      link.off('phase', look)
+      link.off('fault', fault)
+    },
+  }
+}

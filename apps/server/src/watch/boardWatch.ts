@@ -1,0 +1,127 @@
+import { senseColumn, type BoardSetting } from '@taraf/contract'
+import { valuesOf } from '@taraf/core'
+import type { Logger } from 'pino'
+import type { Benches } from '../benches/benches'
+import type { Database } from '../database/database'
+import type { BenchLink } from '../links/benchLink'
+import type { Links } from '../links/links'
+import type { Cards } from '../record/cards'
+import { foundChanged, recordRuns, recordSettings } from '../record/recordSettings'
+
+// Well over what setting an airframe down gently does, well under a fall from the bench (common practice).
+const knockForce = 15 // m/s2 from one sample to the next
+const knockQuietMs = 3_000
+
+/**
+ * Watches every linked board for what changes without Taraf: settings that differ from those seen last, and knocks. Both
+ * are appended to the job card, so that what they spoil is seen.
+ */
+export const watchBoards = (db: Database, cards: Cards, benches: Benches, links: Links, log: Logger): void =>
+  links.onLink((bench, link) => {
+    const guard = (work: () => Promise<void>) =>
+      void work().catch((error: unknown) => log.warn({ err: error, bench }, 'change not recorded'))
+    // The link tells every change of the board's state; only after it came up can settings be others than before.
+    let wasUp = false
+    link.on('phase', () => {
+      const isUp = link.phase === 'up'
+      if (isUp && !wasUp) guard(() => noticeBoard(db, cards, benches, bench, link))
+      guard(() => noticePower(db, bench, link))
+      wasUp = isUp
+    })
+    watchKnocks(link, () => guard(() => noticeKnock(cards, benches, bench, link)))
+  })
+
+/** Notes when the battery connection that is there now was made, so that its heat clock runs on whatever restarts. */
+const noticePower = async (db: Database, bench: string, link: BenchLink): Promise<void> => {
+  if (link.phase !== 'up' || link.state === null) return
+  const powerId = link.state.power === 'cable' ? null : link.state.powerId
+  const known = link.powerSince === null ? null : powerIds.get(link)
+  if (known === powerId) return
+  if (powerId === null) {
+    powerIds.delete(link)
+    link.powerSince = null
+  } else {
+    powerIds.set(link, powerId)
+    const now = new Date()
+    link.powerSince = now
+    const [rows] = (await db.sequelize.query(
+      `UPDATE benches SET power_since = CASE WHEN power_id = $powerId THEN power_since ELSE $now END, power_id = $powerId
+       WHERE id = $bench RETURNING power_since AS since`,
+      { bind: { bench, powerId, now } },
+    )) as [{ since: Date }[], unknown]
+    if (powerIds.get(link) === powerId) link.powerSince = rows[0]?.since ?? now
+  }
+  link.emit('phase')
+}
+const powerIds = new WeakMap<BenchLink, string>()
+
+/** Keeps what a board says its settings are called and may be: sheets for its target are held against that. */
+const keepDefinitions = async (db: Database, { identity }: BenchLink, settings: BoardSetting[]): Promise<void> => {
+  if (identity?.firmware === null || identity === null) return
+  await db.sequelize.query(
+    `INSERT INTO board_settings (target, version, settings) VALUES ($target, $version, $settings::jsonb)
+     ON CONFLICT (target, version) DO UPDATE SET settings = excluded.settings, at = now()`,
+    { bind: { target: identity.target, version: identity.firmware.version, settings: JSON.stringify(settings) } },
+  )
+}
+
+/** Compares the board's image and settings with those seen last, on the airframe that the board belongs to. */
+const noticeBoard = async (db: Database, cards: Cards, benches: Benches, bench: string, link: BenchLink): Promise<void> => {
+  const user = await benches.userOf(bench)
+  if (user === null || link.occupiedBy !== null) return
+  const { identity } = link
+  if (identity === null || identity.loader || identity.firmware === null) return
+  const { firmware } = identity
+  const { settings } = await link.ask({ ask: 'settings.list' })
+  await keepDefinitions(db, link, settings)
+  const seen = valuesOf(settings)
+  await dropUnsaved(link, settings)
+  await cards.change(user.job, async (job) => {
+    if (link.identity?.board !== job.board) return
+    await recordRuns(db, job, user.by, firmware, { cause: foundChanged })
+    await recordSettings(db, job, user.by, seen, { cause: foundChanged })
+  })
+}
+
+/**
+ * Puts in force what is saved. A link that is lost in the middle of a write leaves values in force that were never saved: what is
+ * measured with them is not what is handed over.
+ */
+const dropUnsaved = async (link: BenchLink, settings: readonly BoardSetting[]): Promise<void> => {
+  const unsaved = settings.filter(({ value, saved }) => value !== saved)
+  if (unsaved.length === 0 || link.state?.motors !== 'still') return
+  const leave = link.occupy('what a lost link left unsaved')
+  try {
+    await link.ask({ ask: 'settings.write', values: valuesOf(unsaved) })
+  } finally {
+    leave()
+  }
+}
+
+const watchKnocks = (link: BenchLink, knocked: () => void): void => {
+  let before: [number, number, number] | null = null
+  let quietUntilMs = 0
+  link.on('block', (block) => {
+    const [ax, ay, az] = [senseColumn(block, 'ax'), senseColumn(block, 'ay'), senseColumn(block, 'az')]
+    // A motor that turns shakes the board by itself.
+    if (link.state?.motors !== 'still') return void (before = null)
+    let jump = 0
+    for (let i = 0; i < ax.length; i++) {
+      const now: [number, number, number] = [ax[i] as number, ay[i] as number, az[i] as number]
+      if (before !== null) jump = Math.max(jump, Math.hypot(now[0] - before[0], now[1] - before[1], now[2] - before[2]))
+      before = now
+    }
+    if (jump < knockForce || Date.now() < quietUntilMs) return
+    quietUntilMs = Date.now() + knockQuietMs
+    knocked()
+  })
+}
+
+const noticeKnock = async (cards: Cards, benches: Benches, bench: string, link: BenchLink): Promise<void> => {
+  const user = await benches.userOf(bench)
+  if (user === null) return
+  await cards.change(user.job, async (job) => {
+    if (link.identity?.board !== job.board) return
+    await job.append(user.by, { kind: 'change', change: { what: 'knock' }, cause: 'The board felt a knock.' })
+  })
+}

@@ -1,0 +1,84 @@
+import { median } from './statistics'
+
+/** How a moved control stands: which channel moved, how often it was out, what is wrong or nothing, and what share is there. */
+export interface ControlState {
+  /** Counted from 1; null while none has moved. */
+  readonly channel: number | null
+  readonly outings: number
+  readonly fault: 'two' | null
+  readonly share: number
+}
+
+interface Wanted {
+  readonly leastUs: number
+  readonly times: number
+  readonly ends: 'back' | 'there'
+  readonly heldS: number
+}
+
+// Common practice: a stick at rest trembles by a few us, and one that was let go of comes back within some tens.
+const backUs = 30
+const stillUs = 12
+const settleS = 0.3
+const restRows = 10
+
+/**
+ * Watches the channels of a transmitter while one control is moved: finds by itself which one moved, and says when it was out as often
+ * as it is wanted, each time held for long enough, and where it is to end.
+ */
+export class ControlWatch {
+  private rest: number[] | null = null
+  private readonly first: number[][] = []
+  private channel: number | null = null
+  private two = false
+  private outings = 0
+  private isOut = false
+  private still: { since: number; at: number } | null = null
+
+  constructor(private readonly wanted: Wanted) {}
+
+  /** Takes the channels of one received frame, us, at a time in seconds. */
+  push(t: number, channels: readonly number[]): ControlState {
+    if (this.rest === null) {
+      this.first.push([...channels])
+      if (this.first.length >= restRows) this.rest = channels.map((_, c) => median(this.first.map((row) => row[c] as number)))
+      return this.state(0)
+    }
+    const rest = this.rest
+    const away = channels.map((us, c) => Math.abs(us - (rest[c] as number)))
+    const farthest = away.indexOf(Math.max(...away))
+    if (this.channel === null && (away[farthest] as number) >= this.wanted.leastUs) this.channel = farthest
+    if (this.channel === null) return this.state(0)
+    this.two ||= away.some((far, c) => c !== this.channel && far >= this.wanted.leastUs)
+    const at = channels[this.channel] as number
+    if (this.still === null || Math.abs(at - this.still.at) > stillUs) this.still = { since: t, at }
+    const heldFor = t - this.still.since
+    const far = away[this.channel] as number
+    if (!this.isOut && far >= this.wanted.leastUs && heldFor >= this.wanted.heldS) {
+      this.isOut = true
+      this.outings += 1
+    } else if (this.isOut && far <= backUs) this.isOut = false
+    const done =
+      this.outings >= this.wanted.times &&
+      (this.wanted.ends === 'there' ? this.isOut : !this.isOut && far <= backUs && heldFor >= settleS)
+    return this.state(done ? 1 : Math.min(0.95, this.outings / this.wanted.times))
+  }
+
+  private state(share: number): ControlState {
+    return {
+      channel: this.channel === null ? null : this.channel + 1,
+      outings: this.outings,
+      fault: this.two ? 'two' : null,
+      share,
+    }
+  }
+}
+
+/** What to tell the technician about a control that is moved, in a few words. */
+export const controlWords = ({ channel, outings, fault, share }: ControlState, { times, ends }: Wanted): string => {
+  if (share >= 1) return 'Done.'
+  if (channel === null) return 'Move it.'
+  if (fault === 'two') return 'Two channels move: move this control alone.'
+  if (outings < times) return times === 1 ? 'Further, to its end.' : `${outings} of ${times}`
+  return ends === 'back' ? 'Let it go back.' : 'Hold it there.'
+}

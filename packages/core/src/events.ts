@@ -1,0 +1,42 @@
+import type { BoardEvent, EvidenceEvent } from '@taraf/contract'
+
+/** What a board tells, by the word that evidence has for it. */
+const words: Readonly<Record<string, EvidenceEvent['what']>> = {
+  armed: 'armed',
+  disarmed: 'disarmed',
+  refusing: 'refusing',
+  mode: 'mode',
+  phase: 'loss',
+  light: 'light',
+  tone: 'tone',
+  power: 'power',
+}
+
+/** What a board told, as evidence keeps it; null for what no check reads. */
+export const evidenceEvent = ({ t, what, detail }: Pick<BoardEvent, 't' | 'what' | 'detail'>): EvidenceEvent | null => {
+  const known = words[what]
+  return known === undefined ? null : { ...detail, t, what: known }
+}
+
+/** Whether an event is one of those that are waited for, each named as `what` or `what:detail`. */
+export const isWaitedFor = (event: EvidenceEvent, until: readonly string[]): boolean =>
+  until.some((wanted) => {
+    const [what, detail] = wanted.split(':')
+    return event.what === what && (detail === undefined || Object.values(event).includes(detail))
+  })
+
+/** Watches one column until it has stood at a value or over it for so long without a break. */
+export class LastingWatch {
+  private since: number | null = null
+
+  constructor(
+    private readonly least: number,
+    private readonly lastsS: number,
+  ) {}
+
+  /** Takes a row; true once it has lasted. */
+  push(t: number, value: number): boolean {
+    this.since = value >= this.least ? (this.since ?? t) : null
+    return this.since !== null && t - this.since >= this.lastsS
+  }
+}

@@ -1,0 +1,130 @@
+import type { Finding, Settings, Sheet } from '@taraf/contract'
+import { checks, choicesOf, groupsOf, planOf, valuesOf, type Check } from '@taraf/core'
+import { Rig, actOn, definitions, soundAirframe, soundSettings } from '@taraf/rig'
+import { drawnAt } from './draw'
+import { demoShop, sheetOf } from './rigs'
+import { takeOnRig } from './takes/onRig'
+import { demoPlace } from './world'
+
+jest.setTimeout(300_000)
+
+/** The airframe that has every part; all that a sheet can ask for is asked. */
+const sheet: Sheet = { ...sheetOf('L4'), setAside: [], asks: ['sensors.sixPoses'] }
+/** What is measured, and can be spoiled: a snapshot of what a board was as it came happened once. */
+const measured = checks.filter(
+  (c) => c.id !== 'board.asReceived' && c.appliesTo(sheet) && planOf(c, sheet).some((w) => w.kind !== 'answers'),
+)
+/** Settings that move a finding and are not read, each with why. */
+const notRead: Readonly<Record<string, readonly string[]>> = {
+  // A trim is a small angle, measured and proved by Level after Follow: only a trim that Level would never pass moves it.
+  'orientation.follow': ['level.roll', 'level.pitch'],
+}
+/** Settings that are read though none moves a finding alone: a rule is broken by two together, a sheet sets what it needs. */
+const onlyTogether: ReadonlySet<string> = new Set(['board.rules', 'board.baseline'])
+
+const findingsOf = (check: Check, change: Settings, seed = 11): readonly Finding[] | string => {
+  const airframe = soundAirframe(sheet, 'TB-1', 11, demoShop(drawnAt))
+  airframe.fix.secondsToFix = 5
+  const rig = new Rig({ seed, airframe, settings: soundSettings(sheet) })
+  const wrong = rig.board.settings.write(change)
+  if (wrong !== null) throw new Error(wrong)
+  rig.board.settings.save()
+  actOn(rig, { act: 'transmitter', on: true })
+  rig.skip(3)
+  const list = rig.board.settings.list()
+  const given = { at: drawnAt, place: demoPlace, sheet, settings: valuesOf(list), choices: choicesOf(list) }
+  try {
+    return takeOnRig(rig, check, given).findings
+  } catch (error) {
+    // What ends a take is another finding too.
+    return error instanceof Error ? error.message : String(error)
+  }
+}
+
+/** What a finding says, as numbers and words that can be compared. */
+const said = (findings: readonly Finding[] | string): Map<string, string | number> =>
+  typeof findings === 'string'
+    ? new Map([['ended', findings]])
+    : new Map(
+        findings.flatMap(({ key, value, verdict, limit }): [string, string | number][] => [
+          [`${key} verdict`, verdict],
+          [`${key} limit`, JSON.stringify(limit?.equals ?? null)],
+          ...numbersIn(value).map((v, i): [string, string | number] => [`${key} ${i}`, v]),
+        ]),
+      )
+const numbersIn = (value: Finding['value']): (string | number)[] =>
+  typeof value === 'object' ? Object.values(value).flat(2) : [value]
+
+const isRefused = (found: Map<string, string | number>): boolean =>
+  found.has('ended') || found.get('refused verdict') === 'refused'
+
+/** Whether what is said differs by more than the noise of the sensors and the clock of a take let it. */
+const differs = (
+  a: Map<string, string | number>,
+  b: Map<string, string | number>,
+  spread: ReadonlyMap<string, number>,
+): boolean =>
+  a.size !== b.size ||
+  [...a].some(([key, value]) => {
+    const other = b.get(key)
+    return typeof value !== 'number' || typeof other !== 'number'
+      ? value !== other
+      : Math.abs(value - other) > Math.max(1e-6, 8 * (spread.get(key) ?? 0))
+  })
+
+/** Another value than the one that is set: close by, or at the far end of the range. */
+const other = (name: string, now: number, how: 'near' | 'far'): number => {
+  const { min, max, choices } = definitions.find((d) => d.name === name) ?? { min: 0, max: 0 }
+  if (how === 'far') return max - now > now - min ? max : min
+  const whole = choices !== undefined || (max - min >= 2 && [min, max, now].every(Number.isInteger))
+  const step = whole ? 1 : (max - min) / 20
+  return now + step <= max ? now + step : now - step
+}
+const names = (wanted: string, name: string) => (wanted.endsWith('*') ? name.startsWith(wanted.slice(0, -1)) : wanted === name)
+
+/** The settings that move what a check finds when each is changed alone, and those that make its evidence worth nothing. */
+const movingIn = (check: Check): { moving: string[]; refusing: string[] } => {
+  const refusing: string[] = []
+  const base = said(findingsOf(check, {}))
+  const again = [12, 13, 14].map((seed) => said(findingsOf(check, {}, seed)))
+  const spread = new Map(
+    [...base].map(([key, value]) => [
+      key,
+      typeof value === 'number' ? Math.max(...again.map((s) => Math.abs(value - Number(s.get(key) ?? value)))) : 0,
+    ]),
+  )
+  const now = { ...Object.fromEntries(definitions.map((d) => [d.name, d.factory])), ...soundSettings(sheet) }
+  const moves = (some: readonly string[]) =>
+    (['near', 'far'] as const).some((how) => {
+      const change = Object.fromEntries(some.map((name) => [name, other(name, now[name] ?? 0, how)]))
+      const found = said(findingsOf(check, change))
+      // A take that proves nothing spoils nothing; what else is in its group is looked at all the same.
+      if (!isRefused(found)) return differs(base, found, spread)
+      if (some.length === 1) refusing.push(...some)
+      return some.length > 1
+    })
+  // What moves nothing when all of it is changed is not looked at one by one.
+  const within = (some: readonly string[]): string[] => {
+    if (!moves(some)) return []
+    if (some.length === 1) return [...some]
+    const half = some.length >> 1
+    return [...within(some.slice(0, half)), ...within(some.slice(half))]
+  }
+  expect(isRefused(base)).toBe(false)
+  return { moving: groupsOf(definitions.map((d) => d.name)).flatMap(([, group]) => within(group)), refusing }
+}
+
+describe.each(measured.map((c) => [c.id, c] as const))('%s', (_id, check) => {
+  test('reads every setting that moves what it finds, and names none that moves nothing', () => {
+    const { moving, refusing } = movingIn(check)
+    const { settings } = check.reads
+    expect({
+      notRead: moving.filter(
+        (name) => notRead[check.id]?.includes(name) !== true && !settings.some((wanted) => names(wanted, name)),
+      ),
+      readInVain: onlyTogether.has(check.id)
+        ? []
+        : settings.filter((wanted) => ![...moving, ...refusing].some((name) => names(wanted, name))),
+    }).toEqual({ notRead: [], readInVain: [] })
+  })
+})

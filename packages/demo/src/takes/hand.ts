@@ -1,0 +1,87 @@
+import type { HandAct, HandsState, Observation, Side, Want, WantOf } from '@taraf/contract'
+
+/** What a person does for a want: before it begins, and once it runs. */
+export interface Handled {
+  readonly before: readonly HandAct[]
+  readonly during?: HandAct
+}
+
+const laid: HandAct = { act: 'lay', way: 'forward' }
+const noBattery: HandAct = { act: 'battery', source: 'none' }
+/** Nobody plugs a battery in with props on. */
+const batteryIn: readonly HandAct[] = [
+  { act: 'props', on: false },
+  { act: 'nuts', on: false },
+  { act: 'battery', source: 'pack' },
+]
+
+/** Roll and pitch that turn an edge of a board at an eighth down, where a pose names a side of the airframe. */
+const edges: Readonly<Record<string, readonly [number, number]>> = {
+  'nose-up': [-90, 45],
+  'nose-down': [90, -45],
+  'left-down': [-90, -45],
+  'right-down': [90, 45],
+}
+
+/** What is done for the samples of a label, where it is more than to lay the airframe down. */
+const forLabel: Readonly<Record<string, Handled>> = {
+  power: {
+    before: [laid, noBattery, { act: 'props', on: false }, { act: 'nuts', on: false }, { act: 'limiter', in: true }],
+    during: { act: 'battery', source: 'pack' },
+  },
+  warm: { before: [laid, noBattery, { act: 'limiter', in: false }, ...batteryIn] },
+  second: { before: [{ act: 'lay', way: 'reversed' }] },
+  turn: { before: [laid], during: { act: 'turn all ways' } },
+  still: { before: [laid, ...batteryIn] },
+  'nose-right': { before: [laid], during: { act: 'tilt', rollDeg: 0, pitchDeg: 0, yawDeg: 90 } },
+  sky: { before: [laid, { act: 'sky', open: false }], during: { act: 'sky', open: true } },
+}
+
+/** What a person at the simulated bench does for a want. `byEdges`: a board at an eighth is held by its own edges. */
+export const handled = (want: Want, byEdges = false): Handled => {
+  switch (want.kind) {
+    case 'pose': {
+      const [rollDeg, pitchDeg] = (byEdges ? edges[want.label] : undefined) ?? [want.rollDeg, want.pitchDeg]
+      return { before: [{ act: 'tilt', rollDeg, pitchDeg, yawDeg: 0 }] }
+    }
+    case 'reports':
+      return { before: [laid, { act: 'transmitter', on: want.of.includes('sockets') }] }
+    case 'capture':
+      if (want.atOnce === true) return { before: [], ...(want.during === undefined ? {} : { during: { act: 'turn all ways' } }) }
+      return forLabel[want.label] ?? { before: [laid] }
+    case 'control':
+      return { before: [laid, { act: 'transmitter', on: true }] }
+    case 'state':
+      return { before: statesActs(want) }
+    default:
+      return { before: [] }
+  }
+}
+
+const statesActs = ({ state: { battery, cable, props, transmitter } }: WantOf<'state'>): HandAct[] => [
+  ...(props === undefined ? [] : [{ act: 'props', on: props === 'on' } as const]),
+  ...(battery === undefined ? [] : [{ act: 'battery', source: battery ? 'pack' : 'none' } as const]),
+  ...(cable === undefined ? [] : [{ act: 'cable', in: cable } as const]),
+  ...(transmitter === undefined ? [] : [{ act: 'transmitter', on: transmitter } as const]),
+]
+
+/** What a person at the bench says of a want that asks for it. */
+export const said = (want: Want, look: Pick<HandsState, 'antenna' | 'motors'>): Observation[] => {
+  if (!('says' in want) || want.says === undefined) return []
+  const { label: segment } = want
+  switch (want.says) {
+    case 'antenna':
+      return look.antenna === null ? [] : [{ segment, antenna: look.antenna }]
+    case 'up':
+      return want.kind === 'pose' ? [{ segment, up: upOf(want) }] : []
+    case 'motor': {
+      const turning = look.motors.find((m) => m.turn !== 'still')
+      return turning === undefined || turning.turn === 'still'
+        ? []
+        : [{ segment, position: turning.position, turn: turning.turn }]
+    }
+  }
+}
+
+const upOf = ({ rollDeg, pitchDeg }: WantOf<'pose'>): Side =>
+  pitchDeg > 0 ? 'front' : pitchDeg < 0 ? 'rear' : rollDeg > 0 ? 'left' : 'right'

@@ -1,0 +1,319 @@
+import {
+  isBeside,
+  streams,
+  type AskBody,
+  type AskName,
+  type EvidenceEvent,
+  type HandAct,
+  type Observation,
+  type RefusalType,
+  type Segment,
+  type WantOf,
+} from '@taraf/contract'
+import {
+  ControlWatch,
+  LastingWatch,
+  askReports,
+  changeEscs,
+  changeSettings,
+  evidenceEvent,
+  isWaitedFor,
+  runTake,
+  type Check,
+  type Given,
+  type Got,
+  type LinkStep,
+  type NotWritten,
+  type TakeStep,
+  type Taken,
+  type Written,
+} from '@taraf/core'
+import { actOn, answererOf, handsOf, stepS, type Rig } from '@taraf/rig'
+import { Gather } from './gather'
+import { handled, said } from './hand'
+
+const settleS = 2.5
+/** What a board takes to be back after a restart, and to be linked. */
+export const backS = 2
+/** Steps between two renewals of a spin permit. */
+const keepEvery = 10
+/** Steps until somebody begins what is done during a capture, and between two questions whether it is enough. */
+const duringAt = 200
+const askEverySteps = 1000
+const longestS = 120
+
+/** The board said no: nothing was changed. */
+export class BoardRefused extends Error {
+  constructor(
+    readonly ask: AskName,
+    readonly type: RefusalType,
+    detail: string,
+  ) {
+    super(`the board refuses "${ask}": ${detail}`)
+  }
+}
+
+/** Who stands at the rig: answers lists, and knows how a board at an eighth is held. */
+export interface AtTheRig {
+  readonly byEdges?: boolean
+  readonly answer?: (want: WantOf<'answers'>) => readonly Observation[]
+  /** Told at once what a step of the take wrote, before the next one. */
+  readonly wrote?: (written: Written) => void
+}
+
+/**
+ * Drives a take of a check on a rig without any process between, as the server does on a linked bench: the same engine, with a rig that is
+ * stepped in place of a link. Throws where the rig or its board refuses.
+ */
+export const takeOnRig = (rig: Rig, check: Check, given: Given, person: AtTheRig = {}): Taken => {
+  const steps = runTake(check, given)
+  const permit: KeptPermit = { held: null }
+  try {
+    let next = steps.next()
+    while (next.done !== true) {
+      const step = next.value
+      if (step.want.kind !== 'turn' && step.want.kind !== 'answers') letGo(rig, permit)
+      const got = answerOn(rig, step, person, permit)
+      if (got.written !== undefined) person.wrote?.(got.written)
+      next = steps.next(got)
+    }
+    return next.value
+  } finally {
+    letGo(rig, permit)
+  }
+}
+
+/** Does one step of a take. */
+const answerOn = (rig: Rig, step: TakeStep, person: AtTheRig, permit: KeptPermit): Got => {
+  const { want } = step
+  const { before, during } = handled(want, person.byEdges)
+  for (const act of before) hand(rig, act)
+  switch (want.kind) {
+    case 'answers':
+      return { observations: person.answer?.(want) ?? [] }
+    case 'reports':
+      rig.skip(settleS)
+      return { segment: { label: want.label, streams: {}, reports: onLink(rig, askReports(want.of)) } }
+    case 'write':
+      return { written: whole(onLink(rig, changeSettings({ do: 'write', settings: want.settings }))) }
+    case 'calibrate':
+      return { written: whole(onLink(rig, changeSettings({ do: 'calibrate', sensor: want.sensor }))) }
+    case 'escs':
+      return { escs: whole(onLink(rig, changeEscs(want.outputs, want.settings))) }
+    case 'state':
+      rig.skip(settleS)
+      return {}
+    case 'log':
+      return { segment: { label: want.label, streams: {}, events: logged(rig, step, want) } }
+    case 'control':
+      return { segment: moveControl(rig, want) }
+    case 'watch':
+      return { segment: watch(rig, want) }
+    default:
+      return sampled(rig, step, want, during, permit)
+  }
+}
+
+/** Samples of a capture, a pose or motors that turn. */
+const sampled = (
+  rig: Rig,
+  { enough }: TakeStep,
+  want: WantOf<'capture' | 'pose' | 'turn'>,
+  during: HandAct | undefined,
+  permit: KeptPermit,
+): Got => {
+  const { label, seconds, stage = 'body', streams: names } = want
+  const least = want.kind === 'capture' ? (want.leastSeconds ?? seconds) : seconds
+  let keep: ((step: number) => void) | null = null
+  if (want.kind === 'turn') {
+    keep = keeping(rig, permit, want.outputs)
+    for (let i = 0; i < want.runUpS / stepS; i++) {
+      keep(i)
+      rig.step(stage)
+    }
+  } else rig.skip(label === 'warm' ? 0.1 : settleS)
+  const observations = said(want, handsOf(rig))
+  if (names.includes('imuBurst')) rig.beginBurst(Math.min(2, seconds))
+  const most = Math.round(seconds / stepS) + 1
+  let askAt = Math.round(least / stepS) + 1
+  const gather = new Gather(stage, names, askAt)
+  const hasLasted = lasting(gather, want.kind === 'capture' ? want.until : undefined)
+  const soFar = (): Segment => ({ label, streams: gather.streams() })
+  for (let rows = 1; rows <= most; rows++) {
+    if (rows === duringAt && during !== undefined) hand(rig, during)
+    keep?.(rows)
+    gather.take(rig, rig.step(stage))
+    if (hasLasted()) break
+    if (rows < askAt || askAt >= most) continue
+    askAt += Math.min(askEverySteps, Math.round(least / stepS))
+    if (enough(soFar())) break
+  }
+  const whole = soFar()
+  const burst = names.includes('imuBurst') ? rig.takeBurst() : null
+  if (names.includes('meter')) hand(rig, { act: 'battery', source: 'none' })
+  return {
+    segment: burst === null ? whole : { ...whole, streams: { ...whole.streams, imuBurst: burstStream(burst, rig.clock) } },
+    observations,
+  }
+}
+
+/** Tells whether what a capture waits for has come to last. */
+const lasting = (gather: Gather, until: WantOf<'capture'>['until']): (() => boolean) => {
+  if (until === undefined || !isBeside(until.stream)) return () => false
+  const { stream, column, least, lastsS } = until
+  const at = (streams[stream].columns as readonly string[]).indexOf(column)
+  const watching = new LastingWatch(least, lastsS)
+  let seen = 0
+  return () => {
+    const { t, rows } = gather.rows(stream)
+    let lasted = false
+    for (; seen < t.length; seen++) lasted ||= watching.push(t[seen] as number, rows[seen]?.[at] ?? 0)
+    return lasted
+  }
+}
+
+const burstStream = ({ rateHz, rows }: NonNullable<ReturnType<Rig['takeBurst']>>, endsAt: number) => {
+  const column = (of: (row: (typeof rows)[number]) => number) => Float32Array.from(rows, of)
+  return {
+    stage: 'raw' as const,
+    t: Float64Array.from(rows, (_, i) => endsAt - (rows.length - 1 - i) / rateHz),
+    ax: column((r) => r.force[0]),
+    ay: column((r) => r.force[1]),
+    az: column((r) => r.force[2]),
+    gx: column((r) => r.rate[0]),
+    gy: column((r) => r.rate[1]),
+    gz: column((r) => r.rate[2]),
+  }
+}
+
+interface KeptPermit {
+  held: { readonly token: string; readonly powerId: string } | null
+}
+
+/** Turns outputs under the permit that is kept, or a new one; what it returns renews it. Outputs of the step before come to rest first. */
+const keeping = (rig: Rig, permit: KeptPermit, outputs: WantOf<'turn'>['outputs']): ((step: number) => void) => {
+  const { powerId } = rig.state()
+  if (permit.held === null) {
+    const granted = rig.board.grant('spin', 'off', powerId, rig.power)
+    if (!('token' in granted)) throw new BoardRefused('permit', granted.refused as RefusalType, granted.refused)
+    permit.held = { token: granted.token, powerId }
+  } else
+    for (let i = 0; rig.turning && i < longestS / stepS; i++) {
+      if (i % keepEvery === 0) rig.board.turn(permit.held.token, {})
+      rig.step('body')
+    }
+  const { token } = permit.held
+  const values = Object.fromEntries(outputs.map(({ output, share }) => [output, share]))
+  return (step) => {
+    const wrong = step % keepEvery === 0 ? rig.board.turn(token, values) : null
+    if (wrong !== null) throw new BoardRefused('spin', wrong as RefusalType, wrong)
+  }
+}
+
+/** The hand lets go: everything comes to rest, and the battery is taken out. */
+const letGo = (rig: Rig, permit: KeptPermit): void => {
+  if (permit.held === null) return
+  permit.held = null
+  rig.board.stop('let go')
+  for (let i = 0; rig.turning && i < longestS / stepS; i++) rig.step('body')
+  hand(rig, { act: 'battery', source: 'none' })
+}
+
+const stickOf: Readonly<Record<string, { stick: 'roll' | 'pitch' | 'throttle' | 'yaw'; to: 1 | -1 }>> = {
+  'throttle-up': { stick: 'throttle', to: 1 },
+  'roll-right': { stick: 'roll', to: 1 },
+  'pitch-forward': { stick: 'pitch', to: 1 },
+  'yaw-right': { stick: 'yaw', to: 1 },
+}
+
+/** Moves the control that a label names out and back, as often as is wanted, and ends when the watch of its channels says so. */
+const moveControl = (rig: Rig, want: WantOf<'control'>): Segment => {
+  const { label, seconds, stage = 'body', streams: names, heldS } = want
+  const { stick, to } = stickOf[label] ?? { stick: label as 'roll', to: 1 }
+  const gather = new Gather(stage, names.includes('radio') ? names : [...names, 'radio'], 400)
+  const watching = new ControlWatch(want)
+  const rest = handsOf(rig).transmitter.sticks[stick]
+  let [seen, side, moved] = [0, 0, 0]
+  for (let step = 0; step < seconds / stepS; step++) {
+    const every = Math.round((heldS + 0.6) / stepS)
+    if (step > 100 && step % every === 0) {
+      hand(rig, { act: 'stick', stick, to: side === 0 ? (moved % 2 === 0 ? to : (-to as 1 | -1)) : rest })
+      moved += side
+      side = 1 - side
+    }
+    gather.take(rig, rig.step(stage))
+    const { t, rows } = gather.rows('radio')
+    let done = false
+    for (; seen < t.length; seen++) done ||= watching.push(t[seen] as number, (rows[seen] ?? []).slice(0, 16)).share >= 1
+    if (done) break
+  }
+  hand(rig, { act: 'stick', stick, to: rest })
+  return { label, streams: gather.streams() }
+}
+
+/** Board events with their times, until one of those that are waited for comes. */
+const watch = (rig: Rig, { label, seconds, stage = 'body', streams: names, until }: WantOf<'watch'>): Segment => {
+  const gather = new Gather(stage, names, 400)
+  const events: EvidenceEvent[] = []
+  rig.board.events.length = 0
+  for (let step = 0; step < seconds / stepS; step++) {
+    gather.take(rig, rig.step(stage))
+    const news = rig.board.events.splice(0).flatMap((told) => evidenceEvent(told) ?? [])
+    events.push(...news)
+    if (news.some((event) => isWaitedFor(event, until))) break
+  }
+  return { label, streams: gather.streams(), events }
+}
+
+/** What the board's own log has from its newest start on. */
+const logged = (rig: Rig, _step: TakeStep, _want: WantOf<'log'>): EvidenceEvent[] => {
+  const entries = rig.board.log.read(0, 400)
+  const boot = entries[entries.length - 1]?.boot
+  return entries.filter((e) => e.boot === boot).flatMap((e) => evidenceEvent(e) ?? [])
+}
+
+const hand = (rig: Rig, act: HandAct): void => {
+  const wrong = actOn(rig, act)
+  if (wrong !== null) throw new Error(`${act.act}: ${wrong}`)
+}
+
+const whole = <T extends object>(found: T | NotWritten): T => {
+  if ('why' in found) throw new Error(found.why)
+  return found
+}
+
+/** Steps through what is done at a link, with the rig's own time for what is waited. Throws BoardRefused. */
+export const onLink = <T>(rig: Rig, steps: Generator<LinkStep, T, never>): T => {
+  const ask = asker(rig)
+  let answer: unknown
+  for (;;) {
+    const step = steps.next(answer as never)
+    if (step.done === true) return step.value
+    const wanted = step.value
+    if ('waitS' in wanted) for (let i = 0; i < wanted.waitS / stepS; i++) rig.step('body')
+    else if ('restart' in wanted) {
+      rig.restart()
+      rig.skip(backS)
+    } else if ('battery' in wanted) {
+      hand(rig, { act: 'battery', source: wanted.battery === 'on' ? 'pack' : 'none' })
+      rig.skip(backS)
+    } else answer = ask(wanted)
+  }
+}
+
+/** Answers asks of a rig's board; one that answers later is waited for. */
+export const asker = (rig: Rig): ((body: AskBody) => unknown) => {
+  const ask = answererOf(rig)
+  return (body) => {
+    const found = ask(body)
+    if (found !== null && 'refusal' in found) throw new BoardRefused(body.ask, found.refusal, found.detail)
+    if (found !== null || body.ask !== 'calibrate') return found
+    for (let i = 0; i < longestS / stepS; i++) {
+      rig.step('raw')
+      const values = rig.board.calibrationResult()
+      if (values === 'moving') throw new BoardRefused('calibrate', 'moving', 'the airframe moved while the gyro was measured')
+      if (values !== null) return { values }
+    }
+    throw new BoardRefused('calibrate', 'busy', 'the calibration does not end')
+  }
+}
