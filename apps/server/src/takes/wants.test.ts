@@ -1,0 +1,193 @@
+import type { HandAct, Segment, TakeTell } from '@taraf/contract'
+import { defineCheck, want, type Check, type TakeSoFar, type Taking } from '@taraf/core'
+import { sheetOf } from '@taraf/demo'
+import { eventually, makeWorld, type Client, type World } from '../../tests/world'
+import { BenchLink } from '../links/benchLink'
+import { TakeRun } from './takeRun'
+
+jest.setTimeout(120_000)
+// Kinds of want whose first users are checks to come, on a linked bench: a rig in real time behind Bench Link, the server's own recorders.
+let world: World
+let ines: Client
+let link: BenchLink
+const bench = () => world.benches.sound
+beforeAll(async () => {
+  world = await makeWorld()
+  ines = await world.signIn('ines')
+  link = new BenchLink(`${world.rigUrl}/bench/sound`)
+  await eventually(() => link.phase === 'up')
+})
+afterAll(async () => {
+  link.close()
+  await world.end()
+})
+const hands = async (...acts: (HandAct | { act: 'pace'; times: number })[]) => {
+  for (const act of acts) expect((await ines.post(`/hands/${bench()}`, act)).status).toBe(200)
+}
+
+const run = (take: (soFar: TakeSoFar) => Taking, powerId: string | null = null) => {
+  const check: Check = defineCheck({
+    id: 'made.up',
+    version: 1,
+    station: 'sensors',
+    title: 'Made up',
+    proves: 'The recorders do what a check says.',
+    needs: [],
+    reads: { settings: [], parts: [], acts: [], image: false },
+    appliesTo: () => true,
+    stages: null,
+    take,
+    evaluate: () => [],
+  })
+  const told: TakeTell[] = []
+  const one = new TakeRun({
+    job: 'j',
+    check,
+    by: { id: 'p', login: 'p', name: 'P', role: 'technician' },
+    link,
+    sheet: sheetOf('N4'),
+    airframe: { tag: 'T', board: 'TB-1', parts: [] },
+    place: { lat: 54 },
+    powerId,
+    told: (tell) => void told.push(tell),
+    wrote: async () => {},
+  })
+  const now = () => told.at(-1)
+  return { run: one, told, now, taken: one.capture() }
+}
+const segmentIn = (taken: Awaited<ReturnType<TakeRun['capture']>>, label: string) =>
+  taken.evidence?.segments.find((s) => s.label === label) as Segment
+
+test('a burst comes at 2 kHz or more, beside the streams that were asked for and no others', async () => {
+  const taken = await run(function* () {
+    yield* want.capture({ label: 'burst', ask: 'Leave it.', seconds: 0.5, streams: ['imuBurst', 'power'] })
+  }).taken
+  const { streams } = segmentIn(taken, 'burst')
+  expect(Object.keys(streams).sort()).toEqual(['imuBurst', 'power'])
+  const t = streams.imuBurst?.t ?? []
+  expect((t.length - 1) / ((t[t.length - 1] as number) - (t[0] as number))).toBeGreaterThanOrEqual(2000)
+})
+
+test('a control is found by what moved, and says meanwhile what to do', async () => {
+  await hands({ act: 'transmitter', on: true })
+  await eventually(() => link.state?.radio === 'heard')
+  const { taken, told, now } = run(function* () {
+    yield* want.control({
+      label: 'roll-right',
+      ask: 'Roll to the right, and let go.',
+      seconds: 20,
+      streams: ['radio'],
+      leastUs: 100,
+      times: 1,
+      ends: 'back',
+      heldS: 0.1,
+    })
+  })
+  await eventually(() => now()?.guide?.words === 'Move it.')
+  await hands({ act: 'stick', stick: 'roll', to: 1 })
+  await eventually(() => now()?.guide?.words === 'Let it go back.')
+  await hands({ act: 'stick', stick: 'roll', to: 0 })
+  const radio = segmentIn(await taken, 'roll-right').streams.radio as Record<string, Float32Array>
+  const span = (c: number) => Math.max(...(radio[`ch${c}`] ?? [])) - Math.min(...(radio[`ch${c}`] ?? []))
+  const channel = sheetOf('N4').settings['radio.roll.channel'] ?? 1
+  expect(span(channel)).toBeGreaterThan(300)
+  for (const other of [1, 2, 3, 4].filter((c) => c !== channel)) expect(span(other)).toBeLessThan(40)
+  expect(told.every((t) => t.want === null || t.want.kind === 'control')).toBe(true)
+  await hands({ act: 'transmitter', on: false })
+})
+
+test('events are watched over a link that is gone for a part of it, and the board’s log tells what happened meanwhile', async () => {
+  await hands(
+    { act: 'props', on: false },
+    { act: 'nuts', on: false },
+    { act: 'battery', source: 'pack' },
+    { act: 'transmitter', on: true },
+  )
+  await eventually(() => link.state?.radio === 'heard' && link.state.power === 'both')
+  const { taken, now } = run(function* () {
+    yield* want.watch({
+      label: 'alone',
+      ask: 'Cable out, and in again.',
+      seconds: 30,
+      streams: ['attitude'],
+      until: ['link:up'],
+      mayLoseLink: true,
+    })
+    yield* want.log({ label: 'log', ask: 'The log is read.', since: 'alone' })
+  })
+  await eventually(() => now()?.want?.kind === 'watch' && now()?.phase === 'capturing')
+  await new Promise((resolve) => setTimeout(resolve, 500))
+  await hands({ act: 'cable', in: false })
+  await eventually(() => link.phase === 'lost')
+  const { board } = world.rigs.sound
+  board.log.add(board.boots, { t: board.clock, what: 'mode', detail: { mode: 'selfLevel' } })
+  await new Promise((resolve) => setTimeout(resolve, 800))
+  await hands({ act: 'cable', in: true })
+  const found = await taken
+  const { events = [], streams } = segmentIn(found, 'alone')
+  expect(events.map((e) => [e.what, e.link])).toEqual([
+    ['link', 'lost'],
+    ['link', 'up'],
+  ])
+  expect((events[1]?.t ?? 0) - (events[0]?.t ?? 0)).toBeGreaterThan(0.6)
+  expect(streams.attitude?.t.length).toBeGreaterThan(50)
+  expect(segmentIn(found, 'log').events).toContainEqual(expect.objectContaining({ what: 'mode', mode: 'selfLevel' }))
+  await hands({ act: 'battery', source: 'none' }, { act: 'transmitter', on: false })
+})
+
+test('a link that is lost where it may not be ends the take with words', async () => {
+  const { taken, now } = run(function* () {
+    yield* want.watch({ label: 'loss', ask: 'Watch.', seconds: 30, streams: [], until: ['armed'] })
+  })
+  await eventually(() => now()?.want?.kind === 'watch')
+  await hands({ act: 'cable', in: false })
+  expect(await taken).toMatchObject({
+    verdict: 'refused',
+    evidence: null,
+    findings: [{ value: expect.stringMatching(/link was lost/) as unknown }],
+  })
+  await hands({ act: 'cable', in: true })
+  await eventually(() => link.phase === 'up')
+})
+
+test('ESC settings are written and read back over a power cycle that the technician is asked for', async () => {
+  await hands({ act: 'battery', source: 'pack' })
+  await eventually(() => link.state?.power === 'both')
+  const { taken, now } = run(function* () {
+    yield* want.state({ label: 'battery', ask: 'Battery in.', state: { battery: true } })
+    yield* want.escs({ label: 'escs', ask: 'Written and read back.', outputs: [1, 2, 3, 4], settings: { brake: 1 } })
+  })
+  await eventually(() => now()?.guide?.words === 'Take the battery out.')
+  await hands({ act: 'battery', source: 'none' })
+  await eventually(() => now()?.guide?.words === 'Put the battery in again.')
+  await hands({ act: 'battery', source: 'pack' })
+  expect(await taken).toMatchObject({ verdict: 'pass', findings: [] })
+  expect(world.rigs.sound.airframe.drives[0]?.esc.saved.brake).toBe(1)
+  await hands({ act: 'battery', source: 'none' })
+})
+
+test('a state that is left ends the step with what was left', async () => {
+  await hands({ act: 'battery', source: 'pack' })
+  await eventually(() => link.state?.power === 'both')
+  const { taken, now } = run(function* () {
+    yield* want.capture({ label: 'warm', ask: 'Leave it.', seconds: 30, streams: ['meter'], state: { battery: true } })
+  })
+  await eventually(() => (now()?.share ?? 0) > 0)
+  await hands({ act: 'battery', source: 'none' })
+  expect(await taken).toMatchObject({ verdict: 'refused', findings: [{ value: 'the battery is not in' }] })
+})
+
+test('five minutes by the board’s clock are captured whole in well under one', async () => {
+  await hands({ act: 'pace', times: 30 })
+  const beganMs = Date.now()
+  const taken = await run(function* () {
+    yield* want.capture({ label: 'rest', ask: 'Leave it.', seconds: 300, streams: ['attitude', 'power'] })
+  }).taken
+  expect(Date.now() - beganMs).toBeLessThan(40_000)
+  const { attitude, power } = segmentIn(taken, 'rest').streams
+  const t = attitude?.t ?? []
+  expect(t.length).toBeGreaterThanOrEqual(60_000)
+  expect((t[t.length - 1] as number) - (t[0] as number)).toBeGreaterThanOrEqual(300)
+  expect(power?.t.length).toBeGreaterThanOrEqual(5_900)
+  await hands({ act: 'pace', times: 1 })
+})
