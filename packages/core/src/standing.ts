@@ -59,7 +59,7 @@ export const spoils = (change: Change, { reads }: Pick<Check, 'reads'>): boolean
 }
 
 /** Two images are the same where all that is known of both is. */
-const isSameImage = (a: Runs | null, b: Runs): boolean =>
+export const isSameImage = (a: Runs | null, b: Runs): boolean =>
   a !== null &&
   a.name === b.name &&
   a.version === b.version &&

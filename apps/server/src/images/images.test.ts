@@ -148,6 +148,12 @@ describe('writing one to a board', () => {
     expect(standings['board.asReceived']?.state).toBe('pass')
     await ines.untilLinked(job)
     expect((await ines.take(job, 'board.firmware')).body).toMatchObject({ verdict: 'pass' })
+    // The board does not say the hash of what it runs: linked again it is the same image, and no other change.
+    await ines.remove(`/benches/${world.benches.sound}/hold`)
+    const { length } = (await ines.job(job)).entries
+    expect((await ines.post(`/benches/${world.benches.sound}/hold`, { job })).status).toBe(200)
+    await ines.untilLinked(job)
+    expect((await ines.job(job)).entries).toHaveLength(length)
   })
 
   test('whoever does not hold the bench cannot', async () => {

@@ -1,4 +1,5 @@
 import type { ChangeBody, Runs, Settings } from '@taraf/contract'
+import { isSameImage } from '@taraf/core'
 import type { Database } from '../database/database'
 import type { LockedJob } from './cards'
 
@@ -27,26 +28,26 @@ export const recordSettings = async (
   return (await job.append(by, { kind: 'change', change: { what: 'settings', settings: differing }, ...why }, requestKey)).seq
 }
 
-/** Keeps which image runs on the board of a card, and appends it where it is another than the one seen last. */
+/**
+ * Keeps which image runs on the board of a card. What is found at a link is a change only where it is another than the one seen last; what
+ * Taraf itself wrote always is one.
+ */
 export const recordRuns = async (
   db: Database,
   job: LockedJob,
   by: string,
   runs: Runs,
-  why: Why & { readonly meansOther?: readonly string[] },
+  { meansOther = [], ...why }: Why & { readonly meansOther?: readonly string[] },
 ): Promise<void> => {
   const airframe = await db.airframes.findByPk(job.airframeId, { transaction: job.transaction, rejectOnEmpty: true })
   const from = airframe.get('boardRuns') as Runs | null
+  const isFound = why.cause === foundChanged
+  // A board does not say the hash of what it runs: what is known of the same image beside is kept.
+  if (isFound && from !== null && isSameImage(from, runs)) return
   await airframe.update({ boardRuns: runs }, { transaction: job.transaction })
-  const { meansOther = [], ...rest } = why
-  if (from !== null && JSON.stringify(from) === JSON.stringify(runs)) return
-  // What was never seen before is no change, unless Taraf itself wrote it.
-  if (from === null && rest.cause === foundChanged) return
-  await job.append(by, {
-    kind: 'change',
-    change: { what: 'image', from, to: runs, ...(meansOther.length === 0 ? {} : { meansOther: [...meansOther] }) },
-    ...rest,
-  })
+  if (isFound && from === null) return
+  const other = meansOther.length === 0 ? {} : { meansOther: [...meansOther] }
+  await job.append(by, { kind: 'change', change: { what: 'image', from, to: runs, ...other }, ...why })
 }
 
 /** The cause of what was found when a board was linked. */
