@@ -8,6 +8,12 @@ export const limits = {
     source: 'common practice',
     reason: 'more with nothing turning is a part that is fed wrongly, or one that will be warm and drain a parked pack',
   },
+  'firstPower.volts': {
+    min: 5,
+    unit: 'V at the plug',
+    source: 'common practice',
+    reason: 'two cells, empty, give more: less with current flowing is a short behind the limiter',
+  },
   'rails.volts': {
     min: 4.9,
     max: 5.25,
@@ -20,6 +26,24 @@ export const limits = {
     unit: 'V',
     source: 'common practice',
     reason: 'a regulator that sags as it warms is one that lets the receiver go in flight',
+  },
+  'sockets.receiverFrames': {
+    min: 20,
+    unit: 'good frames a second',
+    source: 'common practice',
+    reason: 'a receiver sends forty or more; half of that is a plug or a wire that loses them',
+  },
+  'sockets.positionFrames': {
+    min: 1,
+    unit: 'good frames a second',
+    source: 'common practice',
+    reason: 'a position receiver says where it is at least once a second, or is not understood',
+  },
+  'loop.rate': {
+    max: 1,
+    unit: '% from the rate that is set',
+    source: 'common practice',
+    reason: 'filters and gains are computed for the rate that is set',
   },
   'loop.load': {
     max: 0.7,
@@ -111,6 +135,12 @@ export const limits = {
     source: 'common practice',
     reason: 'a receiver that takes longer under an open sky is covered, disturbed or cold',
   },
+  'position.lasts': {
+    min: 0.98,
+    unit: 'of the time since it came',
+    source: 'common practice',
+    reason: 'a fix that is lost again under an open sky is one that will be lost in flight',
+  },
   'position.satellites': {
     min: 8,
     unit: 'satellites',
@@ -134,6 +164,24 @@ export const limits = {
     unit: 'deg',
     source: 'common practice',
     reason: 'what leans further is not seated; a trim must not hide it',
+  },
+  'follow.level': {
+    max: 20,
+    unit: 'deg',
+    source: 'common practice',
+    reason: 'a plate and a seat lean by less: more is another mounting',
+  },
+  'follow.moved': {
+    min: 20,
+    unit: 'deg',
+    source: 'common practice',
+    reason: 'less than this of a tilt of 25 deg or more is another axis, or another way',
+  },
+  'follow.turned': {
+    min: 45,
+    unit: 'deg',
+    source: 'common practice',
+    reason: 'less than half of a quarter turn is another axis, or another way',
   },
   'follow.tilt': {
     max: 5,

@@ -4,8 +4,6 @@ import { want } from '../take'
 import { hertz } from './hertz'
 import { limitFor } from '../limits'
 
-const rateWithin = 0.01
-
 /** Rate, load and jitter of the control loop, with everything running that the sheet has on. */
 export const loop = defineCheck({
   id: 'board.loop',
@@ -33,6 +31,7 @@ export const loop = defineCheck({
     const { loop } = reportsOf(evidence)
     if (loop === undefined) return refusal('the board was not asked for its loop', 'Take it again.')
     const { rateHz, load, jitter } = loop
+    const rateWithin = limitFor(evidence.sheet, 'loop.rate').max / 100
     const set = evidence.board.settings?.['loop.rate']
     const rates = evidence.board.choices?.['loop.rate']?.map(hertz) ?? []
     const wanted = set === undefined ? undefined : rates[set]

@@ -1,9 +1,13 @@
 import type { Finding, SocketUse } from '@taraf/contract'
 import { byHand, defineCheck, refusal, reportsOf } from '../check'
+import { limitFor } from '../limits'
 import { want } from '../take'
 
-/** Those whose other end speaks by itself, and how many good frames a second are the least. */
-const speaks: Partial<Record<SocketUse, number>> = { receiver: 20, position: 1 }
+/** Those whose other end speaks by itself, and the limit of how many good frames a second are the least. */
+const speaks: Partial<Record<SocketUse, 'sockets.receiverFrames' | 'sockets.positionFrames'>> = {
+  receiver: 'sockets.receiverFrames',
+  position: 'sockets.positionFrames',
+}
 
 /** Which peripheral is on which serial socket, and whether good frames arrive from those that speak. */
 export const sockets = defineCheck({
@@ -37,8 +41,9 @@ export const sockets = defineCheck({
     return last.sockets.flatMap(({ socket, use, goodFrames }): Finding[] => {
       const should = wanted.find((w) => w.socket === socket)?.use ?? 'free'
       const set = setTo(socket, use, should, evidence.board.choices?.[`socket.${socket}.use`]?.indexOf(should) ?? -1)
-      const least = speaks[should]
-      if (set.verdict === 'fail' || least === undefined) return [set]
+      const limit = speaks[should]
+      if (set.verdict === 'fail' || limit === undefined) return [set]
+      const least = limitFor(evidence.sheet, limit).min
       const before = first.sockets.find((s) => s.socket === socket)?.goodFrames ?? 0
       return [set, frames(socket, should, (goodFrames - before) / (last.t - first.t), least)]
     })

@@ -9,14 +9,12 @@ import { applies } from './applies'
 /** Capacitors fill and parts start: what flows in that time is shown, not judged (common practice). */
 const inrushS = 0.5
 const restS = 3
-/** The lowest voltage that a pack of two cells gives, empty: less, with current, is a short behind the limiter (common practice). */
-const leastVolts = 5
 const ampsOfShort = 0.3
 
 type Meter = NonNullable<Evidence['segments'][number]['streams']['meter']>
 
 /** The row at which power came, or -1. */
-const powerAt = ({ volts, amps }: Meter): number =>
+const powerAt = ({ volts, amps }: Meter, leastVolts: number): number =>
   Array.from(volts).findIndex((v, i) => v > leastVolts || (amps[i] as number) > ampsOfShort)
 
 /** Means over the rows from `from` to `to`, seconds after the first of the meter. */
@@ -55,7 +53,8 @@ export const firstPower = defineCheck({
       return refusal('the meter in the battery’s lead says nothing', 'See that it is on, then take it again.')
     const gap = discontinuity(meter.t, 1)
     if (gap !== null) return refusal(gap, 'Check the meter’s lead, then take it again.')
-    const at = powerAt(meter)
+    const leastVolts = limitFor(evidence.sheet, 'firstPower.volts').min
+    const at = powerAt(meter, leastVolts)
     const [first, last] = [meter.t[0] as number, meter.t[meter.t.length - 1] as number]
     if (at < 0) return refusal('no power came while it was captured', 'Start it, then plug the battery in through the limiter.')
     const on = (meter.t[at] as number) - first

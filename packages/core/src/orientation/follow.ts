@@ -9,8 +9,7 @@ import { want } from '../take'
 
 const seconds = 1.5
 const turnSeconds = 5
-/** The least way that shows a direction, and the least turn whose yaw can be compared, degrees. */
-const leastMove = 20
+/** The least turn whose yaw can be compared, degrees. */
 const leastTurn = 45
 
 /** After the mounting is written: what the board reports moves as the airframe is moved, the right way and by as much. */
@@ -68,10 +67,11 @@ export const follow = defineCheck({
     if (Array.isArray(rightDown)) return rightDown
     const turned = turnOf(evidence)
     if (Array.isArray(turned)) return turned
+    const leastMove = limitFor(evidence.sheet, 'follow.moved').min
     const apart = Math.max(level.apart, noseUp.apart, rightDown.apart)
     const lean = Math.max(Math.abs(level.roll), Math.abs(level.pitch))
     return [
-      moved('level', lean, { max: leastMove }, 'laid level, the board does not report level'),
+      moved('level', lean, { max: limitFor(evidence.sheet, 'follow.level').max }, 'laid level, the board does not report level'),
       moved('noseUp', noseUp.pitch - level.pitch, { min: leastMove }, 'held nose up, the board does not report nose up'),
       moved(
         'rightDown',
@@ -79,7 +79,12 @@ export const follow = defineCheck({
         { min: leastMove },
         'held right side down, the board does not report right side down',
       ),
-      moved('noseRight', turned.reported, { min: leastTurn }, 'turned nose right, the board does not report nose right'),
+      moved(
+        'noseRight',
+        turned.reported,
+        { min: limitFor(evidence.sheet, 'follow.turned').min },
+        'turned nose right, the board does not report nose right',
+      ),
       moved(
         'tiltApart',
         apart,

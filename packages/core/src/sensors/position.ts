@@ -4,9 +4,8 @@ import { limitFor } from '../limits'
 import { median } from '../statistics'
 import { want } from '../take'
 
-/** A fix is one once it has lasted so long, and been there for this share of the time since it came (common practice). */
+/** A fix is watched for so long from when it came (common practice). */
 const lastsS = 10
-const lastsLeast = 0.98
 
 /** The position receiver under the open sky: a fix in time, enough satellites, good geometry, the antenna where it is told. */
 export const position = defineCheck({
@@ -73,7 +72,13 @@ export const position = defineCheck({
     const there = fixed.slice(first)
     return [
       wait,
-      judged('lasts', there.filter(Boolean).length / there.length, 'of the time', { min: lastsLeast }, cover),
+      judged(
+        'lasts',
+        there.filter(Boolean).length / there.length,
+        'of the time',
+        { min: limitFor(evidence.sheet, 'position.lasts').min },
+        cover,
+      ),
       judged(
         'satellites',
         since(fix.satellites),
