@@ -68,13 +68,15 @@ export const earlierTakes = z.array(z.strictObject({ tag: z.string(), at: z.stri
 
 export const openedJob = z.strictObject({ id: z.string() })
 export const holdRequest = z.strictObject({ job: z.uuid() })
-/** Goes on with a take that waits, or says what it asks for: the side that points up, where the antenna sits, which motor turned. */
-export const nextRequest = z.strictObject({
+/** What a step of a take asks the technician for: the side that points up, where the antenna sits, which motor turned and which way. */
+export const said = z.strictObject({
   up: side.optional(),
   antenna: offset.optional(),
   position: z.string().max(60).optional(),
   turn: z.enum(['clockwise', 'anticlockwise']).optional(),
 })
+/** Goes on with a take that waits; says what it asks for, or answers the list that it stopped at. */
+export const nextRequest = said.extend({ observations: z.array(observation).max(200).optional() })
 /**
  * `observations` answer the list of a check that is asked of the technician; `began` is how many entries the card had when the first of
  * them was given: what was changed since then meets the list.
@@ -209,7 +211,7 @@ export const keptPhoto = z.strictObject({ sha256: z.hex().length(64) })
 export const asideRequest = z.strictObject({ check: z.string().min(1), reason: z.string().trim().min(3).max(400) })
 export const signatureRequest = signIn.extend({ role: signatureRole })
 
-export type Said = z.infer<typeof nextRequest>
+export type Said = z.infer<typeof said>
 export type Role = z.infer<typeof role>
 export type Person = z.infer<typeof person>
 export type AirframeQuery = z.infer<typeof airframeQuery>

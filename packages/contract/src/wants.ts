@@ -124,7 +124,6 @@ export const want = z.discriminatedUnion('kind', [
   z.strictObject({ kind: z.literal('state'), ...step, state: wantedState }),
 ])
 
-/** What a screen is told of the want in hand: the want itself, but for lists, which a screen has already. */
 export type Want = z.infer<typeof want>
 export type WantOf<Kind extends Want['kind']> = Extract<Want, { kind: Kind }>
 export type Question = z.infer<typeof question>

@@ -19,7 +19,7 @@ import { useJobQuery, useSetAsideMutation } from '../store/jobs'
 import { useMeQuery } from '../store/people'
 import { useLiveState, useView } from '../store/store'
 import { BenchChoice, LinkNotice } from './BenchChoice'
-import { ListBar, ListTake, useList } from './ListTake'
+import { ListBar, ListTake, RunningList, useList } from './ListTake'
 import { JobFrame } from './JobFrame'
 import { standingWords } from './JobCard'
 import { Spread } from './Spread'
@@ -139,6 +139,7 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
             todo="Take it first; this one builds on it."
           />
         )}
+        {here && running.phase === 'waiting' && running.want?.kind === 'answers' && <RunningList job={job} want={running.want} />}
         {here && reading}
         {newest !== undefined && (
           <Verdict

@@ -1,4 +1,4 @@
-import type { JobView, Observation, Question } from '@taraf/contract'
+import type { JobView, Observation, Question, WantOf } from '@taraf/contract'
 import { isAnswered, questionsOf, type Check } from '@taraf/core'
 import { useState } from 'react'
 import { Act } from '../parts/Act'
@@ -12,7 +12,7 @@ import { ScanTag } from '../parts/ScanTag'
 import { Column, Paper, Row, Words } from '../parts/type'
 import { useKeys } from '../parts/useKeys'
 import { problemOf } from '../store/api'
-import { useKeepPhotoMutation, useTakeListMutation } from '../store/jobs'
+import { useKeepPhotoMutation, useNextSegmentMutation, useTakeListMutation } from '../store/jobs'
 import { useMeQuery } from '../store/people'
 import { useView } from '../store/store'
 import { useDraft } from '../store/useDraft'
@@ -50,8 +50,34 @@ export const useList = (job: JobView | undefined, check: Check) => {
 }
 type List = ReturnType<typeof useList>
 
+/** A list that a take at the bench stops at: what is answered goes on with the take. */
+export const RunningList = ({ job, want }: { job: JobView; want: WantOf<'answers'> }) => {
+  const [answers, setAnswers, forget] = useDraft<Answers>(`${job.id}.running.${want.label}`, {})
+  const [next, going] = useNextSegmentMutation()
+  const questions = [...want.questions]
+  const left = questions.filter((q) => q.optional !== true && !isAnswered(q, answers[q.id] ?? {}))
+  const send = async () => {
+    const observations = questions.flatMap((q) => (answers[q.id] === undefined ? [] : [answers[q.id] as Observation]))
+    const result = await next({ job: job.id, observations })
+    if (!('error' in result)) forget()
+  }
+  const answer = (id: string, news: Partial<Observation>) =>
+    setAnswers((now) => ({ ...now, [id]: { segment: want.label, item: id, ...now[id], ...news } }))
+  return (
+    <Column gap="$3">
+      <ListTake job={job} list={{ questions, answers, answer, problem: problemOf(going.error) }} />
+      <Act
+        kind="main"
+        label={left.length > 0 ? `${left.length} of ${questions.length} still to look at` : 'Go on with these answers'}
+        off={left.length > 0 || going.isLoading}
+        onPress={() => void send()}
+      />
+    </Column>
+  )
+}
+
 /** Each item with its reason: what is seen, a note where it is not so, a photo where one helps. */
-export const ListTake = ({ job, list }: { job: JobView; list: List }) => (
+export const ListTake = ({ job, list }: { job: JobView; list: Pick<List, 'questions' | 'answers' | 'answer' | 'problem'> }) => (
   <Column gap="$3" role="region" aria-label="List">
     {list.questions.map((question) => (
       <Item

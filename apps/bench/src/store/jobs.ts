@@ -23,7 +23,7 @@ export const jobsApi = api.injectEndpoints({
     startTake: build.mutation<null, { job: string; check: string }>({
       query: ({ job, check }) => ({ url: `/jobs/${job}/takes`, method: 'POST', body: { check } }),
     }),
-    nextSegment: build.mutation<null, { job: string } & Said>({
+    nextSegment: build.mutation<null, { job: string; observations?: Observation[] } & Said>({
       query: ({ job, ...body }) => ({ url: `/jobs/${job}/takes/next`, method: 'POST', body }),
     }),
     stopTake: build.mutation<null, string>({ query: (job) => ({ url: `/jobs/${job}/takes/running`, method: 'DELETE' }) }),

@@ -134,6 +134,7 @@ const captureRest = async (link: BenchLink, seconds: number) => {
     progress: nothing,
     hand: () => Promise.resolve(),
     said: () => Promise.resolve([]),
+    answers: () => Promise.resolve([]),
     wrote: () => Promise.resolve(),
   }
   const want = { kind: 'capture', label: 'rest', ask: 'Leave it.', seconds, streams: ['imu'] } as const

@@ -1,4 +1,4 @@
-import type { AsBuilt, JobView, Observation, Person } from '@taraf/contract'
+import type { AsBuilt, JobView, Observation, Person, Question } from '@taraf/contract'
 import { questionsOf, runTake, type Check } from '@taraf/core'
 import type { Config } from '../config'
 import type { Database } from '../database/database'
@@ -7,6 +7,17 @@ import type { Cards } from '../record/cards'
 import { packEvidence } from '../record/evidenceStore'
 import { keepTake } from '../record/keepTake'
 import { readPhoto } from '../record/photos'
+
+/** Throws a problem where something is answered that is not asked. */
+export const wantAsked = (questions: readonly Question[], observations: readonly Observation[]): void => {
+  const stranger = observations.find((o) => !questions.some((q) => q.id === o.item))
+  if (stranger !== undefined) throw new ProblemError('malformed', `observations: "${stranger.item ?? ''}" is not asked here.`)
+}
+
+/** Throws a problem where a photo is named that the card does not keep. */
+export const wantPhotos = async (db: Database, job: string, observations: readonly Observation[]): Promise<void> => {
+  for (const { photo } of observations) if (photo !== undefined) await readPhoto(db, job, photo)
+}
 
 /**
  * A take of a check that is asked of the technician, item by item: what they saw is the evidence. Refuses answers to what was not
@@ -22,11 +33,8 @@ export const takeObserved = async (
   by: Person,
   requestKey: string,
 ): Promise<number> => {
-  const asked = new Set(questionsOf(check, view.sheet)?.map((q) => q.id))
-  const stranger = observations.find((o) => o.item === undefined || !asked.has(o.item))
-  if (stranger !== undefined)
-    throw new ProblemError('malformed', `observations: "${stranger.item ?? ''}" is not asked by "${check.title}".`)
-  for (const { photo } of observations) if (photo !== undefined) await readPhoto(db, view.id, photo)
+  wantAsked(questionsOf(check, view.sheet) ?? [], observations)
+  await wantPhotos(db, view.id, observations)
   const airframe: AsBuilt = { tag: view.tag, board: view.board, parts: view.parts }
   const given = { at: new Date(), place: config.place, sheet: view.sheet, airframe, settings: {} }
   const steps = runTake(check, given)

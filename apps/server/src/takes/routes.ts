@@ -32,7 +32,7 @@ export const takeRoutes = (db: Database, takes: Takes): Router => {
     '/takes/next',
     hands,
     once(db, async (request) => {
-      takes.next(job(request.params), personOf(request), nextRequest.parse(request.body ?? {}))
+      await takes.next(job(request.params), personOf(request), nextRequest.parse(request.body ?? {}))
       return { status: 202, body: null }
     }),
   )

@@ -34,6 +34,8 @@ export interface Run {
   hand(): Promise<void>
   /** Waits until what the step asks for was said, and hands it over. */
   said(): Promise<Observation[]>
+  /** Waits until every item of a list was answered, and hands the answers over. */
+  answers(): Promise<readonly Observation[]>
   /** Keeps what was written, at once. */
   wrote(written: Written): Promise<void>
 }

@@ -1,9 +1,22 @@
-import type { AsBuilt, Evidence, Finding, Observation, Person, Place, Said, TakeTell, Verdict, Want } from '@taraf/contract'
+import type {
+  AsBuilt,
+  Evidence,
+  Finding,
+  Observation,
+  Person,
+  Place,
+  Question,
+  Said,
+  TakeTell,
+  Verdict,
+  Want,
+} from '@taraf/contract'
 import { choicesOf, refusal, runTake, valuesOf, type Check, type Given, type Got, type TakeStep, type Written } from '@taraf/core'
 import { ProblemError } from '../http/problem'
 import type { BenchLink } from '../links/benchLink'
 import { recorders } from './recorders'
 import { Aborted, CaptureLost, linkLost, observationOf, type Recorder, type Run } from './run'
+import { wantAsked } from './observed'
 import { KeptTurning, LetGo, type Press } from './turning'
 import { watchState } from './watchState'
 
@@ -40,6 +53,7 @@ export class TakeRun {
   /** Set while the take waits for the technician. */
   private goOn: (() => void) | null = null
   private waitsForSaid: (() => void) | null = null
+  private waitsForAnswers: ((observations: readonly Observation[]) => void) | null = null
 
   constructor(private readonly order: TakeOrder) {
     const { job, check, link } = order
@@ -66,6 +80,20 @@ export class TakeRun {
     this.saidNow = observationOf(want, seen)
     this.say({ said: true })
     this.waitsForSaid?.()
+  }
+
+  /** The list that the take stopped at, or null. */
+  get list(): readonly Question[] | null {
+    return this.waitsForAnswers !== null && this.tell.want?.kind === 'answers' ? this.tell.want.questions : null
+  }
+
+  /** Answers the list that the take stopped at. */
+  answer(observations: readonly Observation[]): void {
+    const { list } = this
+    if (list === null || this.tell.want === null) throw new ProblemError('no-take', 'The take does not wait for a list.')
+    const { label } = this.tell.want
+    wantAsked(list, observations)
+    this.waitsForAnswers?.(observations.map((o) => ({ ...o, segment: label })))
   }
 
   /** A sign of life of a control that is held down. */
@@ -109,7 +137,7 @@ export class TakeRun {
     const { want } = step
     if (want.kind !== 'turn' && want.kind !== 'answers') await this.turning.end(new LetGo())
     this.saidNow = null
-    this.say({ step: step.number, want: withoutList(want), share: 0, guide: null, said: false })
+    this.say({ step: step.number, want, share: 0, guide: null, said: false })
     const confirmed = want.state?.props === undefined ? null : powerId
     const state = watchState(link, want.state ?? {}, confirmed, want.kind === 'watch' && want.mayLoseLink === true)
     const signal = AbortSignal.any([this.stopper.signal, state.signal])
@@ -124,6 +152,16 @@ export class TakeRun {
       said: async () => {
         if (this.saidNow === null) await this.waitFor(signal, (settle) => (this.waitsForSaid = settle))
         return this.saidNow === null ? [] : [this.saidNow]
+      },
+      answers: async () => {
+        let given: readonly Observation[] = []
+        await this.waitFor(signal, (settle) => {
+          this.waitsForAnswers = (observations) => {
+            given = observations
+            settle()
+          }
+        })
+        return given
       },
       wrote: this.order.wrote,
     }
@@ -153,6 +191,7 @@ export class TakeRun {
       const end = (settle: () => void) => {
         this.goOn = null
         this.waitsForSaid = null
+        this.waitsForAnswers = null
         signal.removeEventListener('abort', abort)
         settle()
       }
@@ -162,8 +201,6 @@ export class TakeRun {
     })
   }
 }
-
-const withoutList = (want: Want): Want => (want.kind === 'answers' ? { ...want, questions: [] } : want)
 
 const saysOf = (want: Want) => ('says' in want ? want.says : undefined)
 const waitedFor = {

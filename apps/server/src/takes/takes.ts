@@ -24,7 +24,7 @@ import type { Cards } from '../record/cards'
 import { packEvidence } from '../record/evidenceStore'
 import { keepTake } from '../record/keepTake'
 import { recordSettings } from '../record/recordSettings'
-import { takeObserved } from './observed'
+import { takeObserved, wantPhotos } from './observed'
 import { Aborted } from './run'
 import { TakeRun } from './takeRun'
 import type { Press } from './turning'
@@ -123,9 +123,17 @@ export class Takes {
     return null
   }
 
-  /** Goes on with the next step of a take that waits for the technician, or notes what they say of the one in hand. */
-  next(job: string, by: Person, seen: Said = {}): void {
+  /** Goes on with the next step of a take that waits for the technician, or notes what they say of the one in hand, or answers its list. */
+  async next(
+    job: string,
+    by: Person,
+    { observations, ...seen }: Said & { observations?: readonly Observation[] | undefined } = {},
+  ) {
     const run = this.mine(job, by)
+    if (observations !== undefined) {
+      await wantPhotos(this.db, job, observations)
+      return run.answer(observations)
+    }
     if (Object.keys(seen).length === 0) run.next()
     else run.mark(seen)
   }

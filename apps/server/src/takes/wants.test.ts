@@ -135,6 +135,29 @@ test('events are watched over a link that is gone for a part of it, and the boar
   await hands({ act: 'battery', source: 'none' }, { act: 'transmitter', on: false })
 })
 
+test('a list in the middle of a take is waited for, takes only what it asks, and goes on with the take', async () => {
+  const question = { id: 'burns', words: 'It burns.', why: 'It must be seen from behind.', answer: 'so' as const }
+  const {
+    run: one,
+    taken,
+    now,
+  } = run(function* () {
+    yield* want.capture({ label: 'on', ask: 'Leave it.', seconds: 0.2, streams: ['power'] })
+    const { observations = [] } = yield* want.answers({ label: 'list', ask: 'Look at the tail.', questions: [question] })
+    if (observations[0]?.answer === true)
+      yield* want.capture({ label: 'again', ask: 'Leave it.', seconds: 0.2, streams: ['power'], atOnce: true })
+  })
+  await eventually(() => one.list !== null)
+  expect(now()?.want).toMatchObject({ kind: 'answers', questions: [question] })
+  expect(() => one.answer([{ segment: 'x', item: 'smells', answer: true }])).toThrow(/not asked/)
+  expect(() => one.next()).toThrow(/not waiting/)
+  one.answer([{ segment: 'x', item: 'burns', answer: true }])
+  expect(() => one.answer([])).toThrow(/does not wait/)
+  const { evidence } = await taken
+  expect(evidence?.observations).toEqual([{ segment: 'list', item: 'burns', answer: true }])
+  expect(evidence?.segments.map((s) => s.label)).toEqual(['on', 'again'])
+})
+
 test('a link that is lost where it may not be ends the take with words', async () => {
   const { taken, now } = run(function* () {
     yield* want.watch({ label: 'loss', ask: 'Watch.', seconds: 30, streams: [], until: ['armed'] })

@@ -4,8 +4,8 @@ import { calibrate, escs, reports, write } from './board'
 import { capture, control, pose, turn } from './sampled'
 import { log, state, watch } from './watched'
 
-/** What a list asks is answered in its request: a take at a bench never gets there. */
-const answers: Recorder<'answers'> = () => Promise.reject(new Error('a list is answered in its request'))
+/** A list in the middle of a take is answered item by item, all at once; one that is the whole of a take comes with its request. */
+const answers: Recorder<'answers'> = async (run) => ({ observations: await run.answers() })
 
 /** One recorder for each kind of want. */
 export const recorders: { readonly [K in Want['kind']]: Recorder<K> } = {
