@@ -48,8 +48,9 @@ describe('an airframe that goes wrong in the run itself', () => {
     expect(note.stuck).toMatch(/./)
   })
   // A board of another target whose image is wrong too: the technician replaces it, and the new one takes the image that is for it.
-  it.each([1_000_575, 1_000_003 + 118])('seed %d is got through', (seed) => {
-    expect(runAirframe(seed, drawOf(2, null))).toMatchObject({ stuck: null, escaped: [] })
+  // A board that is replaced late comes as its factory leaves it: all that depends on it is run again.
+  it.each([1_000_575, 41_000_218, 41_001_059])('seed %d is got through', (seed) => {
+    expect(runAirframe(seed, drawOf(seed > 2e7 ? 3 : 2, null))).toMatchObject({ stuck: null, escaped: [] })
   })
 })
 

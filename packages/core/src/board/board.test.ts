@@ -209,6 +209,11 @@ describe('sensors', () => {
     expect(writes(judge('board.sensors', all({ found: false, foundAt: 1 })).at('baro'))).toEqual({ 'baro.bus': 1 })
     expect(workOf(judge('board.sensors', all({ found: false })).at('baro'))).toEqual(['replace barometer'])
   })
+  test('one that is switched off is switched on, never replaced: a new board comes so', () => {
+    const found = judge('board.sensors', all({ found: false }), { board: { settings: { 'baro.use': 0 } } })
+    expect(found.at('baro')).toMatchObject({ value: 'switched off', verdict: 'fail' })
+    expect(writes(found.at('baro'))).toEqual({ 'baro.use': 1 })
+  })
   test('one that the sheet does not have is not asked for', () => {
     const found = judge('board.sensors', all({ found: false }), { sheet: { ...sheet, fitted: ['compass', 'position'] } })
     expect(found.verdict).toBe('pass')

@@ -12,13 +12,13 @@ const parts = {
 /** Each sensor of the sheet is found; a silent one is looked for at its other bus address too. */
 export const sensorsAnswer = defineCheck({
   id: 'board.sensors',
-  version: 1,
+  version: 2,
   station: 'board',
   title: 'Sensors answer',
   proves: 'Every sensor of the sheet answers where the board looks for it.',
   needs: ['board.identity', 'board.sockets'],
   reads: {
-    settings: ['baro.*', 'compass.use', 'compass.bus', 'socket.*'],
+    settings: ['baro.*', 'compass.use', 'compass.bus', 'position.use', 'socket.*'],
     parts: ['board', 'barometer', 'compass', 'position receiver', 'sockets'],
     acts: [],
     image: true,
@@ -34,6 +34,17 @@ export const sensorsAnswer = defineCheck({
     return Object.entries(parts).flatMap(([name, { words, work, of }]): Finding[] => {
       if (of !== null && evidence.sheet.fitted?.includes(of) !== true) return []
       const sensor = sensors.find((s) => s.name === name)
+      const use = `${name}.use`
+      if (evidence.board.settings?.[use] === 0)
+        return [
+          {
+            key: name,
+            value: 'switched off',
+            unit: '',
+            verdict: 'fail',
+            remedy: { by: 'settings', act: `The ${words} is fitted and switched off. Switch it on.`, settings: { [use]: 1 } },
+          },
+        ]
       if (sensor?.found === true) return [{ key: name, value: 'answers', unit: '', verdict: 'pass' }]
       if (sensor?.foundAt !== undefined)
         return [
@@ -57,7 +68,7 @@ export const sensorsAnswer = defineCheck({
           verdict: 'fail',
           remedy: {
             by: 'work',
-            act: `See that the ${words} is switched on and its lead is home; then replace it.`,
+            act: `See that the lead of the ${words} is home; then replace it.`,
             work: [work],
           },
         },
