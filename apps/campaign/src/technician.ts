@@ -15,7 +15,8 @@ export interface WorkDone {
   readonly stuckAt: string | null
 }
 
-const mostTakes = 6
+/** A board that is replaced spoils what stood: a check that passed is taken again, and may need all of its remedies again. */
+const mostTakes = 10
 
 /** Who looks on: told before a take, and after it before anything more is mended. */
 export interface Watch {
