@@ -30,4 +30,6 @@ describe('discontinuity', () => {
         5,
       ),
     ).toContain('% of the samples'))
+  test('a block that comes twice is not', () =>
+    expect(discontinuity([...times(500), ...times(1001).slice(480)], 5)).toContain('do not rise'))
 })
