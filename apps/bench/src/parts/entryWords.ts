@@ -38,13 +38,15 @@ const settingsWords = (settings: Differing): string => {
   return left === 0 ? words.join(', ') : `${words.join(', ')} and ${left} more settings`
 }
 
+const sentence = (words: string): string => words.charAt(0).toUpperCase() + words.slice(1)
+
 /** One entry of a job card in a line. */
 export const entryWords = ({ body }: Pick<Entry, 'body'>): string => {
   switch (body.kind) {
     case 'take':
       return `${checkById(body.check)?.title ?? body.check}: ${body.verdict === 'refused' ? 'refused' : body.verdict}`
     case 'change':
-      return `${changeWords(body.change)}. ${body.cause}`
+      return `${changeWords(body.change)}. ${sentence(body.cause)}`
     case 'confirmed':
       return `${body.what} confirmed for this battery connection`
     case 'aside':

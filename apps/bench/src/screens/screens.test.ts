@@ -157,7 +157,7 @@ describe('the job card in words', () => {
       entryWords({
         body: {
           kind: 'change',
-          cause: 'Remedy of take 1.',
+          cause: 'remedy of take 1.',
           change: { what: 'settings', settings: [{ name: 'level.roll', from: 0, to: 2 }] },
         },
       }),
