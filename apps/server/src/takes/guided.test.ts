@@ -37,6 +37,16 @@ const stored = async () => {
   await eventually(async () => now()?.phase === 'stored', 15_000)
   return (await ines.job(job)).entries.at(-1)
 }
+/** Takes it from its first pose to its last as it is asked. */
+const takeRight = async () => {
+  await begin()
+  await at(1)
+  await tilt(0, 75)
+  await mark('front')
+  await at(2)
+  await tilt(75, 0)
+  await mark('left')
+}
 
 describe('a guided take', () => {
   test('goes from pose to pose by itself, says what is missing, waits for the mark alone, and names the turn', async () => {
@@ -102,25 +112,13 @@ describe('a guided take', () => {
     await hands({ act: 'lay', way: 'forward' })
     await new Promise((resolve) => setTimeout(resolve, 1_900))
     expect((await ines.take(job, 'sensors.gyroRest')).body).toMatchObject({ verdict: 'pass' })
-    await begin()
-    await at(1)
-    await tilt(0, 75)
-    await mark('front')
-    await at(2)
-    await tilt(75, 0)
-    await mark('left')
+    await takeRight()
     expect((await stored())?.body).toMatchObject({ verdict: 'fail' })
     const { entries } = await ines.job(job)
     const seq = entries.findLast((e) => e.body.kind === 'take' && e.body.check === 'orientation.board')?.seq ?? 0
     expect((await ines.post(`/jobs/${job}/remedies`, { seq, key: 'mounting' })).status).toBe(200)
     await ines.untilLinked(job)
-    await begin()
-    await at(1)
-    await tilt(0, 75)
-    await mark('front')
-    await at(2)
-    await tilt(75, 0)
-    await mark('left')
+    await takeRight()
     expect((await stored())?.body).toMatchObject({ verdict: 'pass' })
   })
 
