@@ -12,10 +12,20 @@ import {
   type Taken,
   type Written,
 } from '@taraf/core'
-import { asker, backS, goodFirmware, imageBytes, onLink, takeOnRig, type AtTheRig } from '@taraf/demo'
+import { asker, backS, goodFirmware, imageBytes, onLink, takeOnRig, type AtTheRig, type Meddler } from '@taraf/demo'
 import { actOn, handsOf, type Rig } from '@taraf/rig'
 
+/** What a board runs that waits in its loader. */
+const noImage: Runs = { name: 'none', version: 'in its loader' }
+
 const readingS = 8 // what a technician takes to read a verdict and reach for the next thing
+
+/** What a board says of itself; in its loader it has no settings to tell. */
+export interface Seen {
+  readonly board: string
+  readonly runs: Runs
+  readonly settings: Settings | null
+}
 
 /** A bench as a technician has it: takes, settings written as one act, hands and eyes. Nothing of the truth behind it. */
 export class Bench {
@@ -38,27 +48,42 @@ export class Bench {
     if (wrong !== null) throw new Error(`the technician cannot ${act.act}: ${wrong}`)
   }
 
+  /** A cable that came out is put back, and the board waited for. */
+  plugIn(): void {
+    if (this.look().cable) return
+    this.do({ act: 'cable', in: true })
+    this.timed(() => this.rig.skip(backS))
+  }
+
   take(check: Check, given: Omit<Given, 'settings' | 'choices'>, person: AtTheRig): Taken {
     const list = this.rig.board.settings.list()
     return this.timed(() => takeOnRig(this.rig, check, { ...given, settings: valuesOf(list), choices: choicesOf(list) }, person))
   }
 
-  /** Invariant 3: write, save, restart, read back, compare. */
-  change(act: SettingsAct): Written {
-    const found = this.timed(() => onLink(this.rig, changeSettings(act)))
+  /** Invariant 3: write, save, restart, read back, compare. What was kept otherwise is told in what it returns. */
+  change(act: SettingsAct, meddler: Meddler = {}): Written {
+    const found = this.timed(() => onLink(this.rig, changeSettings(act), meddler))
     if ('why' in found) throw new Error(found.why)
-    if (found.differs.length > 0) throw new Error(`not kept: ${found.differs.join('; ')}`)
     return found
   }
 
-  /** Writes an image as the server does, restarts, and says what ran before and what runs now. */
-  writeImage(version: string): { from: Runs | null; to: Runs } {
+  /** What the board says of itself, as it is seen whenever it is linked. */
+  seen(): Seen {
+    const { board, firmware } = this.rig.board.identity
+    return { board, runs: firmware ?? noImage, settings: firmware === null ? null : this.settings() }
+  }
+
+  /** Writes an image as the server does, restarts, and says what ran before and what runs now. A cut leaves the board in its loader. */
+  writeImage(version: string, cut = false): { from: Runs | null; to: Runs } {
     const { target, firmware: from } = this.rig.board.identity
     const image = imageBytes(target, { ...goodFirmware, version })
     const steps = writeImage(image, bytesToHex(sha256(image)))
     const ask = asker(this.rig)
+    let written = 0
     for (let step = steps.next(); ; step = steps.next(ask(step.value.ask) as never))
-      if (step.done === true) {
+      if (step.done !== true) {
+        if (cut && step.value.ask.ask === 'image.write' && ++written > 3) return { from, to: noImage }
+      } else {
         if ('why' in step.value) throw new Error(step.value.why)
         break
       }
@@ -66,7 +91,7 @@ export class Bench {
       this.rig.restart()
       this.rig.skip(backS)
     })
-    return { from, to: this.rig.board.identity.firmware ?? { name: 'none', version: '' } }
+    return { from, to: this.rig.board.identity.firmware ?? noImage }
   }
 
   read(): void {

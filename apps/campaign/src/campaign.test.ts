@@ -1,8 +1,23 @@
-import { benchesReplaying, demoBenches, drawFromText, drawOf, drawToText, drawnOrder } from '@taraf/demo'
+import type { Evidence } from '@taraf/contract'
+import {
+  benchesReplaying,
+  demoBenches,
+  demoShop,
+  drawFromText,
+  drawOf,
+  drawToText,
+  drawnAt,
+  drawnOrder,
+  rigOf,
+  sheetOf,
+} from '@taraf/demo'
 import { faultById } from '@taraf/rig'
 import { runAirframe, type AirframeNote } from './campaign'
 import { campaignReport } from '@taraf/contract'
+import { impossible } from './mutants/impossible'
+import { mutate, soundDocuments } from './mutants/mutate'
 import { interval, reportOf } from './report'
+import { untrue } from './truth'
 
 const notesOf = (count: number, first: number, most: number) => {
   const draw = drawOf(most, null)
@@ -41,6 +56,105 @@ describe('a campaign', () => {
   })
 })
 
+describe('a campaign in which things go wrong during takes', () => {
+  const draw = drawOf(2, null)
+  const notes = Array.from({ length: 40 }, (_, i) => runAirframe(30_000 + i, draw, 3))
+  const report = reportOf(30_000, notes, 1)
+
+  it('hands over nothing of which something is untrue, and makes no sound one worse', () => {
+    expect(report).toMatchObject({ escaped: [], stuckSeeds: [], incidents: 0 })
+    expect(Object.values(report.disturbed).reduce((sum, d) => sum + d.missed + d.madeWorse, 0)).toBe(0)
+    expect(campaignReport.parse(JSON.parse(JSON.stringify(report)))).toEqual(report)
+  })
+
+  it('draws many kinds, of which the bench notices what matters', () => {
+    expect(Object.keys(report.disturbed).length).toBeGreaterThan(8)
+    const sum = (key: 'drawn' | 'noticed') => Object.values(report.disturbed).reduce((total, d) => total + d[key], 0)
+    expect(sum('noticed')).toBeGreaterThan(0.6 * sum('drawn'))
+    for (const id of ['another board put in', 'a setting changed from elsewhere', 'cable pulled and put back'])
+      if (report.disturbed[id] !== undefined) expect(report.disturbed[id].noticed).toBe(report.disturbed[id].drawn)
+  })
+
+  it('tells an untruth by the airframe itself, whatever takes found', () => {
+    const rig = rigOf(drawnOrder(1, drawOf(0, null)), demoShop(drawnAt))
+    const sheet = sheetOf(rig.airframe.type)
+    expect(untrue(rig, sheet)).toEqual([])
+    rig.board.settings.write({ 'level.roll': 3, 'board.yaw': 90, 'gyro.biasX': 2 })
+    rig.board.settings.save()
+    rig.airframe.board.firmware = { ...rig.airframe.board.firmware, features: [] }
+    expect(untrue(rig, sheet)).toEqual(['gyro', 'level', 'mounting', 'firmware'])
+  })
+})
+
+describe('documents bent from sound ones', () => {
+  it('neither crash the core, nor give no number, nor pass against a rule', () => {
+    const { documents, verdicts, wrong } = mutate(5, 400)
+    expect({ documents, wrong }).toEqual({ documents: 400, wrong: [] })
+    expect(Math.min(verdicts.pass, verdicts.refused)).toBeGreaterThan(50)
+  })
+
+  it('would be found out if the core passed them: every rule breaks on what it is for', () => {
+    const sound = soundDocuments('L4', 3)
+    const broken = (check: string, bend: (document: Evidence) => Evidence) => {
+      const document = sound.find((d) => d.check === check)
+      return document === undefined ? 'no such document' : impossible(bend(document))
+    }
+    const plus =
+      (label: string, stream: 'imu' | 'meter' | 'baro' | 'mag', column: string, by: (i: number) => number) =>
+      (document: Evidence) => ({
+        ...document,
+        segments: document.segments.map((s) => {
+          const old = s.streams[stream] as unknown as Record<string, number[]> | undefined
+          return s.label !== label || old === undefined
+            ? s
+            : {
+                ...s,
+                streams: { ...s.streams, [stream]: { ...old, [column]: Array.from(old[column] ?? [], (v, i) => v + by(i)) } },
+              }
+        }),
+      })
+    expect(
+      broken(
+        'sensors.gyroRest',
+        plus('rest', 'imu', 'gx', () => 0.1),
+      ),
+    ).toBe('a bias')
+    expect(
+      broken(
+        'orientation.level',
+        plus('first', 'imu', 'ax', () => 0.6),
+      ),
+    ).toMatch(/^leans/)
+    expect(
+      broken(
+        'intake.rails',
+        plus('warm', 'meter', 'rail', (i) => (i > 900 && i < 960 ? -1 : 0)),
+      ),
+    ).toContain('a second of the rail')
+    expect(
+      broken(
+        'intake.firstPower',
+        plus('power', 'meter', 'amps', () => 2),
+      ),
+    ).toContain('draws too much')
+    expect(
+      broken(
+        'sensors.barometer',
+        plus('rest', 'baro', 'height', (i) => i * 0.01),
+      ),
+    ).toBe('drift')
+    expect(
+      broken('sensors.compass', (d) => ({ ...d, board: { settings: { ...d.board.settings, 'compass.softXX': -1 } } })),
+    ).toContain('axis')
+    expect(
+      broken('orientation.board', (d) => ({ ...d, board: { ...d.board, orientation: { roll: 0, pitch: 0, yaw: 90 } } })),
+    ).toContain('told so')
+    expect(broken('orientation.follow', (d) => ({ ...d, segments: d.segments.slice(1) }))).toContain('missing')
+    expect(broken('sensors.gyroRest', (d) => ({ ...d, segments: [...d.segments, ...d.segments] }))).toContain('twice')
+    for (const document of sound) expect([document.check, impossible(document)]).toEqual([document.check, null])
+  })
+})
+
 describe('an airframe that goes wrong in the run itself', () => {
   it('is stuck with why, and ends nothing', () => {
     const note = runAirframe(1, { most: 1, stations: null as never, caughtBy: [] })
@@ -58,11 +172,13 @@ describe('its report', () => {
   const sound: AirframeNote = {
     seed: 1,
     faults: [],
-    takes: [{ check: 'gyro-rest', verdict: 'pass', wrote: false }],
+    takes: [{ check: 'gyro-rest', verdict: 'pass', wrote: false, disturbed: false }],
     falseAlarm: false,
     nearLimit: false,
     stuck: null,
     escaped: [],
+    disturbed: [],
+    madeWorse: [],
     incidents: 0,
     simulatedS: 60,
   }

@@ -2,8 +2,9 @@ import type { Check } from '@taraf/core'
 import { demoShop, drawnAt, drawnOrder, rigOf, sheetOf, type Draw } from '@taraf/demo'
 import { faultById } from '@taraf/rig'
 import { Bench } from './bench'
-import { workThrough, type TakeNote } from './technician'
-import { isNearLimit, stillIn } from './truth'
+import { Adversary, type DisturbedNote } from './adversary'
+import { workThrough, type TakeNote, type Watch } from './technician'
+import { isNearLimit, stillIn, untrue } from './truth'
 
 export interface FaultNote {
   readonly id: string
@@ -20,7 +21,11 @@ export interface AirframeNote {
   readonly nearLimit: boolean
   /** Why it is stuck; null where it was handed over. */
   readonly stuck: string | null
+  /** Faults still in, and what is not true, of one that was handed over. */
   readonly escaped: readonly string[]
+  readonly disturbed: readonly DisturbedNote[]
+  /** What was true of it as it came and is no longer. */
+  readonly madeWorse: readonly string[]
   readonly incidents: number
   readonly simulatedS: number
 }
@@ -29,27 +34,38 @@ export interface AirframeNote {
 const isFound = ({ verdict, wrote }: TakeNote): boolean => verdict !== 'pass' || wrote
 
 /** Takes one airframe from the bench's edge to handover, or to where it is stuck: whatever goes wrong in the run is why it is. */
-export const runAirframe = (seed: number, draw: Draw): AirframeNote => {
+export const runAirframe = (seed: number, draw: Draw, disturb = 0): AirframeNote => {
+  const adversary = new Adversary(seed, disturb)
   try {
-    return run(seed, draw)
+    return run(seed, draw, adversary)
   } catch (error) {
     const why = error instanceof Error ? error.message : String(error)
-    const nothing = { faults: [], takes: [], falseAlarm: false, nearLimit: false, escaped: [], incidents: 0, simulatedS: 0 }
-    return { seed, ...nothing, stuck: why }
+    const nothing = {
+      faults: [],
+      takes: [],
+      falseAlarm: false,
+      nearLimit: false,
+      escaped: [],
+      madeWorse: [],
+      incidents: 0,
+      simulatedS: 0,
+    }
+    return { seed, ...nothing, disturbed: adversary.notes, stuck: why }
   }
 }
 
-const run = (seed: number, draw: Draw): AirframeNote => {
+const run = (seed: number, draw: Draw, adversary: Adversary): AirframeNote => {
   const order = drawnOrder(seed, draw)
   const rig = rigOf(order, demoShop(drawnAt))
   const sheet = sheetOf(order.type)
   const bench = new Bench(rig)
   rig.skip(60)
   const nearLimit = isNearLimit(rig, sheet)
+  const untrueBefore = new Set(untrue(rig, sheet))
   const failedFirst = new Map<string, boolean>()
   const rounds = new Map<string, { caught: boolean; mendedFirst: boolean; gone: boolean }>()
   const mine = (check: Check) => order.faults.filter((id) => faultById(id)?.caughtBy === check.id)
-  const { takes, stuckAt } = workThrough(bench, sheet, drawnAt, {
+  const watch: Watch = {
     before: (check, round) => {
       for (const id of mine(check)) {
         const gone = stillIn(rig, [id]).length === 0
@@ -69,7 +85,9 @@ const run = (seed: number, draw: Draw): AirframeNote => {
         known.mendedFirst = note.wrote && stillIn(rig, [id]).length === 0
       }
     },
-  })
+  }
+  const { takes, stuckAt } = workThrough(bench, sheet, drawnAt, watch, adversary)
+  const wrong = stuckAt === null ? untrue(rig, sheet) : []
   const blamed = [...failedFirst].filter(
     ([check, failed]) => failed && !order.faults.some((id) => faultById(id)?.caughtBy === check),
   )
@@ -81,10 +99,12 @@ const run = (seed: number, draw: Draw): AirframeNote => {
       return gone ? [] : [{ id, caught, blamedElsewhere: !caught && blamed.length > 0, mendedFirst }]
     }),
     takes,
-    falseAlarm: order.faults.length === 0 && takes.some(isFound),
+    falseAlarm: order.faults.length === 0 && adversary.notes.length === 0 && takes.some(isFound),
     nearLimit,
     stuck: stuckAt,
-    escaped: stuckAt === null ? stillIn(rig, order.faults) : [],
+    escaped: stuckAt === null ? [...stillIn(rig, order.faults), ...wrong] : [],
+    disturbed: adversary.notes,
+    madeWorse: wrong.filter((what) => !untrueBefore.has(what)),
     incidents: rig.incidents.length,
     simulatedS: bench.seconds,
   }

@@ -7,8 +7,8 @@ import { faultStations, type FaultStation } from '@taraf/rig'
 import { runAirframe, type AirframeNote } from './campaign'
 import { reportOf } from './report'
 
-/** npm run -s campaign -- --count N --seed S [--faults 0..k] [--stations a,b]: N airframes on all cores, one JSON report. */
-const usage = 'npm run -s campaign -- --count N --seed S [--faults 0..k] [--stations a,b]'
+/** npm run -s campaign -- --count N --seed S [--faults 0..k] [--disturb 0..k] [--stations a,b]: N airframes on all cores, one JSON report. */
+const usage = 'npm run -s campaign -- --count N --seed S [--faults 0..k] [--disturb 0..k] [--stations a,b]'
 const stop = (why: string): never => {
   console.error(`${why}\n${usage}`)
   process.exit(2)
@@ -26,6 +26,7 @@ const options = () => {
         count: { type: 'string', default: '50' },
         seed: { type: 'string', default: '1' },
         faults: { type: 'string', default: '0..2' },
+        disturb: { type: 'string', default: '0' },
         stations: { type: 'string' },
         share: { type: 'string' },
       },
@@ -38,6 +39,7 @@ const values = options()
 const count = whole('count', values.count, 1)
 const seed = whole('seed', values.seed, 0)
 const most = whole('faults', values.faults.replace(/^0\.\./, ''), 0)
+const disturb = whole('disturb', values.disturb.replace(/^0\.\./, ''), 0)
 const named = values.stations?.split(',') ?? null
 for (const name of named ?? [])
   if (!faultStations.includes(name as FaultStation)) stop(`no station "${name}"; there are ${faultStations.join(', ')}`)
@@ -48,7 +50,7 @@ const seedOf = (i: number) => (seed * 1_000_003 + i) % 2 ** 31
 
 if (values.share !== undefined) {
   const [mine = 0, of = 1] = values.share.split('/').map(Number)
-  for (let i = mine; i < count; i += of) process.send?.(runAirframe(seedOf(i), draw))
+  for (let i = mine; i < count; i += of) process.send?.(runAirframe(seedOf(i), draw, disturb))
   process.disconnect?.()
 } else {
   const began = performance.now()

@@ -27,6 +27,7 @@ export const reportOf = (seed: number, notes: readonly AirframeNote[], wallSecon
       ]
     }),
   )
+  const undisturbed = clear.filter((n) => n.disturbed.length === 0).flatMap((n) => n.faults)
   const falseAlarms = sound.filter((n) => n.falseAlarm).length
   const handedOver = notes.filter((n) => n.stuck === null).length
   const mean = (of: (n: AirframeNote) => number) =>
@@ -46,14 +47,33 @@ export const reportOf = (seed: number, notes: readonly AirframeNote[], wallSecon
     simulatedMinutesPerAirframe: mean((n) => n.simulatedS) / 60,
     wallSeconds,
     escaped: clear.filter((n) => n.escaped.length > 0).map((n) => n.seed),
+    disturbed: disturbedOf(notes),
     stuckSeeds: notes.flatMap(({ seed, stuck }) => (stuck === null ? [] : [{ seed, why: stuck }])),
     rates: {
       falseAlarms: interval(falseAlarms, sound.length),
       handedOver: interval(handedOver, notes.length),
       caught: interval(count(all, 'caught'), all.length),
-      mendedFirst: interval(count(all, 'mendedFirst'), all.length),
+      // What goes wrong during a take is no fault of a remedy.
+      mendedFirst: interval(count(undisturbed, 'mendedFirst'), undisturbed.length),
     },
   }
+}
+
+/**
+ * By kind: how often it happened, was noticed at once, and was in an airframe that was handed over with something untrue of it; and in one
+ * of which that was true as it came.
+ */
+const disturbedOf = (notes: readonly AirframeNote[]): CampaignReport['disturbed'] => {
+  const all = notes.flatMap((n) =>
+    n.disturbed.map((d) => ({ ...d, missed: n.escaped.length > 0, madeWorse: n.madeWorse.length > 0 })),
+  )
+  return Object.fromEntries(
+    [...new Set(all.map((d) => d.id))].sort().map((id) => {
+      const mine = all.filter((d) => d.id === id)
+      const count = (key: 'noticed' | 'missed' | 'madeWorse') => mine.filter((d) => d[key]).length
+      return [id, { drawn: mine.length, noticed: count('noticed'), missed: count('missed'), madeWorse: count('madeWorse') }]
+    }),
+  )
 }
 
 /** A share with its 95 % interval (Wilson 1927, as in the NIST/SEMATECH e-Handbook, 7.2.4.1). */

@@ -1,13 +1,27 @@
 import type { Change, Entry, HandAct, Remedy, Settings, Sheet, Verdict, Work } from '@taraf/contract'
-import { changeOfWork, checks as allChecks, missingNeeds, standingsOf, stands, type Check, type SettingsAct } from '@taraf/core'
-import { demoPlace, lookAt } from '@taraf/demo'
-import type { Bench } from './bench'
+import {
+  changeOfWork,
+  checks as allChecks,
+  isSameImage,
+  missingNeeds,
+  refusal,
+  standingsOf,
+  stands,
+  type Check,
+  type SettingsAct,
+  type Taken,
+} from '@taraf/core'
+import { BoardRefused, TakeEnded, demoPlace, lookAt, type Meddler } from '@taraf/demo'
+import { Adversary } from './adversary'
+import type { Bench, Seen } from './bench'
 
 export interface TakeNote {
   readonly check: string
   readonly verdict: Verdict
   /** The take itself wrote what it found, and proved it. */
   readonly wrote: boolean
+  /** Something went wrong while it ran. */
+  readonly disturbed: boolean
 }
 export interface WorkDone {
   readonly takes: readonly TakeNote[]
@@ -33,26 +47,31 @@ export const workThrough = (
   sheet: Sheet,
   at: Date,
   watch: Watch,
+  adversary = new Adversary(0, 0),
   checks: readonly Check[] = allChecks,
 ): WorkDone => {
   const takes: TakeNote[] = []
-  const card = new Card(checks, sheet)
+  const card = new Card(checks, sheet, bench.seen())
   const byEdges = new Set<string>()
   const tried = new Map<string, Set<string>>()
   for (let check = card.next(); check !== undefined; check = card.next()) {
     const round = takes.filter((t) => t.check === check?.id).length + 1
     if (round > mostTakes) return { takes, stuckAt: `${check.id} does not pass in ${mostTakes} takes` }
+    bench.plugIn()
+    card.notice(bench.seen())
     watch.before(check, round)
-    const { verdict, wrote, remedies } = takeOf(bench, check, sheet, at, byEdges.has(check.id), card)
+    const meddler = adversary.forTake(check, sheet, takes.length)
+    const { verdict, wrote, remedies, changed } = takeOf(bench, check, sheet, at, byEdges.has(check.id), card, meddler)
+    const disturbed = adversary.took(verdict !== 'pass' || changed)
     if (remedies.some((r) => r.by === 'work' && r.work.includes('hold by board edges'))) byEdges.add(check.id)
-    const note = { check: check.id, verdict, wrote }
+    const note = { check: check.id, verdict, wrote, disturbed }
     takes.push(note)
     watch.after(check, note, round)
     bench.read()
     if (verdict === 'pass') continue
     const before = tried.get(check.id) ?? new Set()
     tried.set(check.id, before)
-    apply(bench, remedies, card, before)
+    apply(bench, remedies, card, before, adversary, takes.length)
   }
   return { takes, stuckAt: null }
 }
@@ -64,7 +83,19 @@ class Card {
   constructor(
     private readonly checks: readonly Check[],
     private readonly sheet: Sheet,
+    private last: Seen,
   ) {}
+
+  /** What the board says of itself against what it said last, as whenever it is linked: what changed is on the card. */
+  notice(seen: Seen): boolean {
+    const { last } = this
+    this.last = { ...seen, settings: seen.settings ?? last.settings }
+    const before = this.entries.length
+    if (last.board !== seen.board) this.changed({ what: 'board', from: last.board, to: seen.board })
+    if (!isSameImage(last.runs, seen.runs)) this.changed({ what: 'image', from: last.runs, to: seen.runs })
+    if (seen.settings !== null) this.set(last.settings, seen.settings)
+    return this.entries.length > before
+  }
 
   /** The first check that does not stand and that nothing else must come before. */
   next(): Check | undefined {
@@ -85,11 +116,18 @@ class Card {
     this.append({ kind: 'change', change, cause: 'remedy', ...(within === undefined ? {} : { within }) })
   }
 
-  wrote(before: Settings, after: Settings, within?: string): void {
+  /** What was read back after a write, against what was seen last: whatever else was changed meanwhile is among it. */
+  wrote(after: Settings, within?: string): void {
+    const { settings } = this.last
+    this.last = { ...this.last, settings: after }
+    this.set(settings, after, within)
+  }
+
+  private set(before: Settings | null, after: Settings, within?: string): void {
     const settings = Object.entries(after)
-      .map(([name, to]) => ({ name, from: before[name] ?? null, to }))
+      .map(([name, to]) => ({ name, from: before?.[name] ?? null, to }))
       .filter(({ from, to }) => from !== to)
-    if (settings.length > 0) this.changed({ what: 'settings', settings }, within)
+    if (before !== null && settings.length > 0) this.changed({ what: 'settings', settings }, within)
   }
 
   private append(body: Entry['body']): void {
@@ -104,32 +142,59 @@ const takeOf = (
   at: Date,
   byEdges: boolean,
   card: Card,
-): { verdict: Verdict; wrote: boolean; remedies: Remedy[] } => {
+  meddler: Meddler,
+): { verdict: Verdict; wrote: boolean; remedies: Remedy[]; changed: boolean } => {
   const began = card.length
   const airframe = { tag: 'drawn', board: '', parts: [] }
-  let wrote = false
-  const { verdict, findings } = bench.take(
+  let [wrote, knocked] = [false, false]
+  const { verdict, findings } = takeOrEnd(
+    bench,
     check,
     { at, airframe, place: demoPlace, sheet },
     {
       byEdges,
+      meddler,
+      knocked: () => {
+        knocked = true
+        card.changed({ what: 'knock' })
+      },
       answer: ({ questions }) => lookAt(questions, bench.look(), airframe),
-      wrote: ({ before, after }) => {
+      wrote: ({ after }) => {
         wrote = true
-        card.wrote(before, after, check.id)
+        card.wrote(after, check.id)
       },
     },
   )
+  const changed = card.notice(bench.seen()) || knocked
   card.took(check, verdict, began)
   return {
     verdict,
     wrote,
+    changed,
     remedies: findings.flatMap((f) => (f.verdict !== 'pass' && f.remedy !== undefined ? [f.remedy] : [])),
   }
 }
 
+/** A take that something ended proves nothing, and nothing of it is kept. */
+const takeOrEnd = (bench: Bench, ...[check, given, person]: Parameters<Bench['take']>): Pick<Taken, 'verdict' | 'findings'> => {
+  try {
+    return bench.take(check, given, person)
+  } catch (error) {
+    const isMeddled = Object.keys(person.meddler ?? {}).length > 0
+    if (!(error instanceof TakeEnded) && !(isMeddled && error instanceof BoardRefused)) throw error
+    return { verdict: 'refused', findings: refusal(error.message, 'Take it again.') }
+  }
+}
+
 /** Does each remedy once: work on the airframe first, then what the board measures, then what is written. */
-const apply = (bench: Bench, remedies: readonly Remedy[], card: Card, tried: Set<string>): void => {
+const apply = (
+  bench: Bench,
+  remedies: readonly Remedy[],
+  card: Card,
+  tried: Set<string>,
+  adversary: Adversary,
+  taken: number,
+): void => {
   const done = new Set<string>()
   for (const { work, acts, name } of remedies.flatMap((r) => (r.by === 'work' ? firstThatFits(bench, r, tried) : []))) {
     if (done.has(name)) continue
@@ -139,18 +204,20 @@ const apply = (bench: Bench, remedies: readonly Remedy[], card: Card, tried: Set
     for (const act of acts) bench.do(act)
     const change = changeOfWork[work]
     if (change !== null) card.changed(change)
-    if (bench.board !== board) card.changed({ what: 'board', from: board, to: bench.board })
+    if (bench.board !== board) card.notice(bench.seen())
   }
   const image = remedies.find((r) => r.by === 'image')
-  if (image !== undefined) card.changed({ what: 'image', ...bench.writeImage(image.image) })
+  if (image !== undefined) {
+    card.changed({ what: 'image', ...bench.writeImage(image.image, adversary.cutsImage(taken)) })
+    card.notice(bench.seen())
+  }
   const settings: Settings = Object.assign({}, ...remedies.map((r) => (r.by === 'settings' ? r.settings : {})))
   const acts: SettingsAct[] = [
     ...(remedies.some((r) => r.by === 'calibration') ? [{ do: 'calibrate', sensor: 'gyro' } as const] : []),
     ...(Object.keys(settings).length > 0 ? [{ do: 'write', settings } as const] : []),
   ]
   for (const act of acts) {
-    const { before, after } = bench.change(act)
-    card.wrote(before, after)
+    card.wrote(bench.change(act, adversary.forWrite(taken)).after)
   }
 }
 
@@ -175,7 +242,7 @@ const actsOf: Readonly<Record<Work, (bench: Bench, socket: number) => HandAct[] 
   'unplug past the board': () => [{ act: 'unplug past the board' }],
   'update part': () => [{ act: 'update part', part: 'receiver' }],
   'reseat plug': (bench, socket) =>
-    bench.look().sockets[socket - 1]?.plugged === 'nothing'
+    bench.look().sockets[socket - 1]?.plugged === 'nothing' || bench.look().sockets[socket - 1]?.plug === 'home'
       ? null
       : [
           { act: 'reseat socket', socket },

@@ -1,5 +1,22 @@
 import type { Sheet } from '@taraf/contract'
-import { degrees, limitFor, tiltOf } from '@taraf/core'
+import {
+  angleOf,
+  apply,
+  corrected,
+  correctionIn,
+  degrees,
+  fromAngles,
+  fromDegrees,
+  inverse,
+  isOwn,
+  length,
+  limitFor,
+  multiply,
+  tiltOf,
+  valuesOf,
+  worthOf,
+  type Vec3,
+} from '@taraf/core'
 import { faultById, type Rig } from '@taraf/rig'
 
 /** What the campaign knows and its technician does not: the faults that are still in, and how near to a limit the truth lies. */
@@ -35,4 +52,87 @@ export const isNearLimit = ({ board: { sensors }, airframe }: Rig, sheet: Sheet)
     airframe.imu.gyroNoise.some((noise) => near(degrees(noise), noiseMost, deviation.noise)) ||
     [lean.roll, lean.pitch].some((angle) => near(degrees(angle), leanMost, deviation.lean))
   )
+}
+
+const sides: readonly Vec3[] = [
+  [0, 0, -1],
+  [0, 0, 1],
+  [1, 0, 0],
+  [-1, 0, 0],
+  [0, 1, 0],
+  [0, -1, 0],
+]
+const corners: readonly Vec3[] = [-1, 1].flatMap((x) => [-1, 1].flatMap((y) => [-1, 1].map((z): Vec3 => [x, y, z])))
+
+/** What a take cannot tell from its limit: noise, warming, and how far a hand holds askew. */
+const allowance = { bias: 0.06, lean: 0.1, turn: 1.2, accel: 0.04, compass: 0.015 } as const
+
+/**
+ * What is not true of an airframe that four stations have passed, whatever its faults were: told by what it truly is and what its board is
+ * told, and never by what a take found.
+ */
+export const untrue = ({ airframe, board }: Rig, sheet: Sheet): string[] => {
+  const { sensors, settings, loader } = board
+  const { shop, compass } = airframe
+  const told = valuesOf(settings.list())
+  const set = (name: string) => told[name] ?? 0
+  const at = (up: Vec3) => sensors.calibrated(sensors.quiet({ force: scaled(up, shop.gravity), rate: [0, 0, 0] }))
+  const rest = at([0, 0, -1])
+  const lean = tiltOf(sensors.inBody(rest).force)
+  const truly = multiply(fromAngles(airframe.board.mounting), fromAngles(airframe.board.chip))
+  const turned = (group: string) =>
+    fromDegrees({ roll: set(`${group}.roll`), pitch: set(`${group}.pitch`), yaw: set(`${group}.yaw`) })
+  const toldTurn = multiply(turned('board'), turned('chip'))
+  const found: [string, boolean][] = [
+    ['gyro', rest.rate.some((r) => Math.abs(degrees(r)) > limitFor(sheet, 'gyroRest.bias').max + allowance.bias)],
+    ['level', [lean.roll, lean.pitch].some((a) => Math.abs(degrees(a)) > limitFor(sheet, 'level.offset').max + allowance.lean)],
+    ['mounting', degrees(angleOf(multiply(toldTurn, inverse(truly)))) > allowance.turn],
+    [
+      'accelerometer',
+      sheet.asks?.includes('sensors.sixPoses') === true &&
+        sides.some(
+          (up) => Math.abs(length(at(up).force) - shop.gravity) > limitFor(sheet, 'sixPoses.inForce').max + allowance.accel,
+        ),
+    ],
+    [
+      'compass',
+      sheet.fitted?.includes('compass') === true &&
+        compassOff(told, compass) > limitFor(sheet, 'compass.residual').max + allowance.compass,
+    ],
+    [
+      'settings',
+      Object.entries(sheet.settings).some(
+        ([name, value]) => !isOwn(name) && Math.abs(set(name) - value) > 1e-6 * Math.max(1, Math.abs(value)),
+      ),
+    ],
+    ['unsaved settings', settings.list().some((s) => s.value !== s.saved)],
+    [
+      'firmware',
+      loader.loading ||
+        (sheet.board?.firmware !== undefined &&
+          worthOf({ ...airframe.board.firmware, features: [...airframe.board.firmware.features] }, sheet.board.firmware).word !==
+            'approved'),
+    ],
+  ]
+  return found.flatMap(([name, isWrong]) => (isWrong ? [name] : []))
+}
+
+const scaled = (v: Vec3, by: number): Vec3 => [v[0] * by, v[1] * by, v[2] * by]
+
+/** How far the corrected field lies from the true one, as a share of it, over all corners. */
+const compassOff = (told: Parameters<typeof correctionIn>[0], { softIron, hardIron }: Rig['airframe']['compass']): number => {
+  const correction = correctionIn(told)
+  const field = 50
+  const read = corners.map((c) => {
+    const b = scaled(c, field / length(c))
+    const soft = apply(softIron, b)
+    return { b, says: corrected(correction, [soft[0] + hardIron[0], soft[1] + hardIron[1], soft[2] + hardIron[2]]) }
+  })
+  const size = read.reduce((sum, { says }) => sum + length(says), 0) / read.length
+  const squares = read.reduce(
+    (sum, { b, says }) =>
+      sum + length([says[0] / size - b[0] / field, says[1] / size - b[1] / field, says[2] / size - b[2] / field]) ** 2,
+    0,
+  )
+  return Math.sqrt(squares / read.length)
 }

@@ -22,6 +22,9 @@ export const campaignReport = z.strictObject({
       caughtRate: share,
     }),
   ),
+  disturbed: z
+    .record(z.string(), z.strictObject({ drawn: z.int(), noticed: z.int(), missed: z.int(), madeWorse: z.int() }))
+    .describe('what went wrong during takes, by kind: missed where the airframe was handed over with something untrue of it'),
   handedOver: z.int(),
   stuck: z.int(),
   incidents: z.int(),

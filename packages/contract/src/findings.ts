@@ -66,6 +66,10 @@ export const limit = z.strictObject({
   min: z.number().optional(),
   max: z.number().optional(),
   equals: z.unknown().optional(),
+  within: z
+    .number()
+    .optional()
+    .describe('how far from `equals` still counts as it, in the same unit; of a rotation its own angle'),
 })
 
 /** A measured value, its limit, its verdict and, if it fails, its remedy. `shown` is measured but not judged. */

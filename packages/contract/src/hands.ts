@@ -149,7 +149,13 @@ export const handsState = z.strictObject({
   lights: z.string(),
   tone: z.string(),
   picture: z.string(),
-  sockets: z.array(z.strictObject({ socket: z.int(), plugged: z.string() })),
+  sockets: z.array(
+    z.strictObject({
+      socket: z.int(),
+      plugged: z.string(),
+      plug: z.enum(['home', 'loose', 'wires swapped']).describe('as it is felt, and as its wires compare with the wiring sheet'),
+    }),
+  ),
   sky: z.boolean(),
   antenna: z.strictObject({ forwardM: z.number(), rightM: z.number(), downM: z.number() }).nullable(),
   /** What a close look at the frame shows. */

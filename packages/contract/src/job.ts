@@ -14,7 +14,16 @@ const words = z.string().min(3).max(400)
 export const change = z.discriminatedUnion('what', [
   z.strictObject({
     what: z.literal('settings'),
-    settings: z.array(z.strictObject({ name: z.string(), from: z.number().nullable(), to: z.number() })).min(1),
+    settings: z
+      .array(
+        z.strictObject({
+          name: z.string(),
+          from: z.number().nullable(),
+          to: z.number(),
+          asked: z.number().optional().describe('what was written, where the board kept something else'),
+        }),
+      )
+      .min(1),
   }),
   z.strictObject({
     what: z.literal('image'),

@@ -46,6 +46,12 @@ const sampled = {
   ...step,
   stage: imuStage.optional().describe('of imu samples; body where none is named'),
   streams: z.array(z.enum(streamNames)).readonly().describe('what is kept, and nothing else is'),
+  mayLack: z.array(z.enum(streamNames)).readonly().optional().describe('streams that evidence may come without'),
+  enoughS: seconds.optional().describe('the shortest that proves anything; `seconds` where it is not said'),
+  still: z
+    .enum(['laid', 'held'])
+    .optional()
+    .describe('it lies untouched, or a hand holds it: what moved more than that proves nothing'),
 }
 /** What the technician says of a step: the side that points up, where the position antenna sits, which motor turned and which way. */
 const says = z.enum(['up', 'antenna', 'motor']).optional()
@@ -126,5 +132,7 @@ export const want = z.discriminatedUnion('kind', [
 
 export type Want = z.infer<typeof want>
 export type WantOf<Kind extends Want['kind']> = Extract<Want, { kind: Kind }>
+/** A want of samples. */
+export type Sampled = Extract<Want, { streams: unknown }>
 export type Question = z.infer<typeof question>
 export type WantedState = z.infer<typeof wantedState>

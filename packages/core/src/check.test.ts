@@ -1,7 +1,8 @@
 import type { Finding } from '@taraf/contract'
 import { checks } from './checks'
 import { byHand, evaluate, judged, refusal, shown, withProof } from './check'
-import { planOf, writeOf } from './take'
+import { planOf } from './plan'
+import { writeOf } from './take'
 
 const measure = { by: 'calibration' as const, act: 'Let the board measure it.', calibrate: 'gyro' as const }
 const bias = (key: string, value: number) => judged(key, value, 'deg/s', { min: -0.2, max: 0.2 }, measure)

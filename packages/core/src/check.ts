@@ -7,12 +7,14 @@ import type {
   Limit,
   Remedy,
   Reports,
+  Sampled,
   SheetPart,
   Verdict,
   Work,
 } from '@taraf/contract'
-import type { TakeSoFar, Taking } from './take'
+import { unproved, unsaid, type Unproved } from './guards'
 import { isWithin } from './limits'
+import type { TakeSoFar, Taking } from './take'
 
 /** What can spoil a result, by the kind of change: each names what of it a check reads. */
 export interface Reads {
@@ -42,8 +44,10 @@ export interface Check {
   readonly stages: readonly ImuStage[] | null
   /** What a take of it does, step by step. */
   readonly take: (soFar: TakeSoFar) => Taking
-  /** A take may write what it finds, and proves that within itself. */
-  readonly writes?: true
+  /** A take may write what it finds; this is captured with that in force, and proves it within the same take. */
+  readonly proof?: Sampled
+  /** Segments that its evidence may hold or lack. */
+  readonly optional?: readonly Sampled[]
   readonly evaluate: (evidence: Evidence) => Finding[]
   /** What a take that did not fail leaves to be put back or done later: opened on the card, once. */
   readonly opens?: (evidence: Evidence) => readonly Pick<ItemBody, 'what' | 'words' | 'blocks'>[]
@@ -89,25 +93,13 @@ export const verdictOf = (findings: readonly Finding[]): Verdict => {
   return findings.some((f) => f.verdict === 'fail') ? 'fail' : 'pass'
 }
 
-/** Runs a check on its evidence, behind the guard that every check shares. */
+/** Runs a check on its evidence, behind the guards that every check shares. */
 export const evaluate = (check: Check, evidence: Evidence): Findings => {
-  const findings = wrongStage(check, evidence) ?? check.evaluate(evidence)
+  const found = findingsBehind(unproved(check, evidence)) ?? check.evaluate(evidence)
+  const findings = findingsBehind(unsaid(found)) ?? found
   return { format: 'taraf-findings/1', check: check.id, version: check.version, verdict: verdictOf(findings), findings }
 }
-
-/** Samples of another stage than the check reads prove nothing, whatever they say. */
-const wrongStage = ({ stages: wanted }: Check, { segments }: Evidence): Finding[] | null => {
-  if (wanted === null) return null
-  for (const { label, streams: found } of segments)
-    for (const name of ['imu', 'imuBurst'] as const) {
-      const stage = found[name]?.stage
-      if (stage !== undefined && !wanted.includes(stage)) {
-        const right = wanted.join(' or ')
-        return refusal(`the ${name} stream of "${label}" is in stage ${stage}, not ${right}`, `Capture it in stage ${right}.`)
-      }
-    }
-  return null
-}
+const findingsBehind = (wrong: Unproved | null): Finding[] | null => (wrong === null ? null : refusal(wrong.why, wrong.act))
 
 /** What the board answered during a take, all segments together. */
 export const reportsOf = (evidence: Evidence): Reports =>

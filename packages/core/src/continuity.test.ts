@@ -1,9 +1,12 @@
-import { discontinuity } from './continuity'
+import { streams, type Column } from '@taraf/contract'
+import { discontinuity as discontinuityOf } from './continuity'
 
 const times = (n: number, without: (i: number) => boolean = () => false) =>
   Array.from({ length: n }, (_, i) => i)
     .filter((i) => !without(i))
     .map((i) => i / 200)
+
+const discontinuity = (t: Column, wantedS: number) => discontinuityOf(t, wantedS, streams.imu)
 
 describe('discontinuity', () => {
   test('an unbroken stream of the wanted length is continuous', () => expect(discontinuity(times(1001), 5)).toBeNull())
@@ -32,4 +35,18 @@ describe('discontinuity', () => {
     ).toContain('% of the samples'))
   test('a block that comes twice is not', () =>
     expect(discontinuity([...times(500), ...times(1001).slice(480)], 5)).toContain('do not rise'))
+  test('two samples five seconds apart are not, nor one row in four of a stream', () => {
+    expect(discontinuity([0, 5], 5)).toContain('missing for 5000 ms')
+    expect(
+      discontinuity(
+        times(1001, (i) => i % 4 !== 0),
+        5,
+      ),
+    ).toContain('samples came in a second')
+  })
+  test('a slower stream has its own measure of a gap', () => {
+    const slow = Array.from({ length: 40 }, (_, i) => i / 5)
+    expect(discontinuityOf(slow, 7, streams.fix)).toBeNull()
+    expect(discontinuityOf([...slow, 11], 7, streams.fix)).toContain('missing for 3200 ms')
+  })
 })

@@ -1,22 +1,29 @@
-import type { Column } from '@taraf/contract'
+import type { Column, StreamEntry } from '@taraf/contract'
 import { median } from './statistics'
 
-const longestGapS = 0.05
-const lostShare = 0.01
-
-/** Why a stream that should be continuous is not, or null: gaps over 50 ms (or two samples of a slow one), 1 % lost, too short, sent twice. */
-export const discontinuity = (t: Column, wantedS: number): string | null => {
+/**
+ * Why the rows of a stream do not follow each other as its own entry of the table wants, or null: too short, sent twice, too few a
+ * second, a gap, too many lost.
+ */
+export const discontinuity = (
+  t: Column,
+  wantedS: number,
+  { leastHz, longestGapS, lostShare }: Pick<StreamEntry, 'leastHz' | 'longestGapS' | 'lostShare'>,
+): string | null => {
   const n = t.length
   const span = n < 2 ? 0 : (t[n - 1] as number) - (t[0] as number)
   if (span < wantedS * 0.98) return `only ${span.toFixed(2)} s were captured where ${wantedS} s are wanted`
   const steps = new Float64Array(n - 1)
   for (let i = 0; i < n - 1; i++) steps[i] = (t[i + 1] as number) - (t[i] as number)
-  if (steps.some((step) => step <= 0)) return 'the times of its samples do not rise'
-  const longest = steps.reduce((most, step) => Math.max(most, step), 0)
-  // A stream that comes more slowly than ten times in half a second has its own measure of a gap.
-  if (longest > Math.max(longestGapS, 2.5 * median(steps))) return `samples are missing for ${Math.round(longest * 1000)} ms`
+  let longest = 0
+  for (const step of steps) {
+    if (!(step > 0)) return 'the times of its samples do not rise'
+    if (step > longest) longest = step
+  }
+  if (longestGapS !== null && longest > longestGapS * 1.001) return `samples are missing for ${Math.round(longest * 1000)} ms`
+  if (leastHz !== null && (n - 1) / span < leastHz)
+    return `only ${((n - 1) / span).toFixed(1)} samples came in a second where ${leastHz} are the least`
   const expected = span / median(steps) + 1
   const lost = 1 - n / expected
-  if (lost > lostShare) return `${(lost * 100).toFixed(1)} % of the samples are lost`
-  return null
+  return lost > lostShare ? `${(lost * 100).toFixed(1)} % of the samples are lost` : null
 }

@@ -22,7 +22,7 @@ describe('evaluateDocument', () => {
     expect(evaluateDocument('take.json', JSON.stringify(good()))).toMatchObject({
       format: 'taraf-findings/1',
       check: 'sensors.gyroRest',
-      version: 1,
+      version: 2,
       verdict: 'pass',
     })
   })

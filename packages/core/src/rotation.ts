@@ -51,7 +51,7 @@ const rowTimes = (row: Vec3, m: Rotation): Vec3 => [
 
 export const apply = (m: Rotation, v: Vec3): Vec3 => [dot(m[0], v), dot(m[1], v), dot(m[2], v)]
 
-const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
+export const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
 
 /** The inverse of a rotation. */
 export const inverse = (m: Rotation): Rotation => [
@@ -68,11 +68,16 @@ export const angleOf = (m: Rotation): number => {
 
 export const length = ([x, y, z]: Vec3): number => Math.hypot(x, y, z)
 
-/** The angle between two directions, exact for small angles too. */
-export const angleBetween = (a: Vec3, b: Vec3): number => {
-  const cross: Vec3 = [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]
-  return Math.atan2(length(cross), dot(a, b))
+export const cross = (a: Vec3, b: Vec3): Vec3 => [a[1] * b[2] - a[2] * b[1], a[2] * b[0] - a[0] * b[2], a[0] * b[1] - a[1] * b[0]]
+
+/** The same direction, of length 1. */
+export const unit = (v: Vec3): Vec3 => {
+  const by = 1 / length(v)
+  return [v[0] * by, v[1] * by, v[2] * by]
 }
+
+/** The angle between two directions, exact for small angles too. */
+export const angleBetween = (a: Vec3, b: Vec3): number => Math.atan2(length(cross(a, b)), dot(a, b))
 
 /** An angle brought into (-pi, pi]. */
 export const turn = (angle: number): number => {

@@ -1,6 +1,6 @@
 import type { Column, ImuStream } from '@taraf/contract'
 import { angleBetween, degrees, type Vec3 } from './rotation'
-import { mean, median, noiseLevel } from './statistics'
+import { mean, median, noiseLevel, standardDeviation } from './statistics'
 
 export interface Movement {
   kind: 'knock' | 'turn'
@@ -91,4 +91,19 @@ const windowsOf = (t: Column): [number, number][] => {
       from = i
     }
   return windows
+}
+
+// Common practice: a hand that holds trembles by about a degree a second; more than this is a move.
+const mostRate = 12 // deg/s, rms about the mean
+const mostDrift = 3 // deg, from the first to the last quarter
+
+/** Why a hold was none, or null. */
+export const movedIn = (imu: ImuStream): string | null => {
+  const rate = degrees(Math.hypot(standardDeviation(imu.gx), standardDeviation(imu.gy), standardDeviation(imu.gz)))
+  if (rate > mostRate) return `it moved, turning at ${rate.toFixed(0)} deg/s`
+  const n = imu.t.length
+  const part = (from: number, to: number): Vec3 => [mean(imu.ax, from, to), mean(imu.ay, from, to), mean(imu.az, from, to)]
+  const quarter = Math.max(1, n >> 2)
+  const drift = degrees(angleBetween(part(0, quarter), part(n - quarter, n)))
+  return drift > mostDrift ? `it moved by ${drift.toFixed(0)} deg while it was captured` : null
 }

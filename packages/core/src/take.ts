@@ -6,6 +6,7 @@ import type {
   Observation,
   Place,
   Remedy,
+  Sampled,
   Segment,
   Settings,
   SheetPart,
@@ -29,6 +30,8 @@ export interface Got {
 export interface Written {
   readonly before: Settings
   readonly after: Settings
+  /** What of it was asked for and kept otherwise, by name: the value that was written. */
+  readonly asked: Settings
   readonly differs: readonly string[]
 }
 
@@ -75,7 +78,7 @@ export const writeOf = (findings: readonly Finding[]): Extract<Remedy, { by: 'se
 }
 
 /** Writes what a calibration found, and captures its proof with that in force, within the same take. Nothing where all is right. */
-export function* proved(soFar: TakeSoFar, proof: () => Taking): Taking {
+export function* proved(soFar: TakeSoFar, proof: Sampled): Taking {
   const remedy = writeOf(soFar.findings())
   if (remedy === null) return
   const step = { label: 'write', ask: remedy.act, atOnce: true as const }
@@ -83,7 +86,7 @@ export function* proved(soFar: TakeSoFar, proof: () => Taking): Taking {
     remedy.by === 'settings'
       ? yield* want.write({ ...step, settings: remedy.settings })
       : yield* want.calibrate({ ...step, sensor: remedy.calibrate })
-  if (written !== undefined && written.differs.length === 0) yield* proof()
+  if (written !== undefined && written.differs.length === 0) yield proof
 }
 
 /** What the world gives a take beside what it wants. */
@@ -160,35 +163,3 @@ const keptOtherwise = (differs: readonly string[]): Finding => ({
   verdict: 'fail',
   remedy: { by: 'technician', act: 'The board kept something else than was written. Look at its settings, then run it again.' },
 })
-
-const mostSteps = 80
-
-/** What a take wants where nothing goes wrong, for a screen to show before it starts: the check's own steps, unanswered. */
-export const planOf = (check: Pick<Check, 'take'>, sheet: SheetPart): Want[] => {
-  const steps = check.take({ sheet, settings: {}, findings: () => [] })
-  const plan: Want[] = []
-  let next = steps.next()
-  while (next.done !== true && plan.length < mostSteps) {
-    const { label } = next.value
-    plan.push(next.value)
-    next = steps.next({ segment: { label, streams: {} }, observations: [] })
-  }
-  return plan
-}
-
-/** What is asked of the technician where nothing is captured, or null where something is. */
-export const questionsOf = (check: Pick<Check, 'take'>, sheet: SheetPart) => {
-  const plan = planOf(check, sheet)
-  return plan.every((w) => w.kind === 'answers') ? plan.flatMap((w) => (w.kind === 'answers' ? w.questions : [])) : null
-}
-
-/** Whether a take turns motors. */
-export const spins = (plan: readonly Want[]): boolean => plan.some((w) => w.kind === 'turn')
-
-/** Whether a take wants the battery in before it starts, and props and nuts confirmed off for that very connection. */
-export const wantsBattery = (plan: readonly Want[]): boolean =>
-  plan.some((w) => w.state?.battery === true && w.state.props === 'off')
-
-/** Whether a take only asks what a board answers in its loader too. */
-export const answersInLoader = (plan: readonly Want[]): boolean =>
-  plan.every((w) => w.kind === 'reports' && w.of[0] === 'identity')

@@ -248,7 +248,7 @@ export const handsOf = (rig: Rig): HandsState => {
     motors: motorsOf(rig),
     ...signalsOf(rig),
     picture: pictureOf(rig),
-    sockets: airframe.board.sockets.map(({ plugged }, i) => ({ socket: i + 1, plugged })),
+    sockets: airframe.board.sockets.map(({ plugged, plug }, i) => ({ socket: i + 1, plugged, plug })),
     sky: airframe.shop.outdoors,
     antenna: airframe.fix.fitted
       ? { forwardM: airframe.fix.antenna[0], rightM: airframe.fix.antenna[1], downM: airframe.fix.antenna[2] }

@@ -33,7 +33,12 @@ const mostNamed = 6
 
 /** Every setting that changed where they are few, else the first of them and how many more. */
 const settingsWords = (settings: Differing): string => {
-  const words = settings.slice(0, mostNamed).map(({ name, from, to }) => `${name} ${from ?? 'unknown'} to ${to}`)
+  const words = settings
+    .slice(0, mostNamed)
+    .map(
+      ({ name, from, to, asked }) =>
+        `${name} ${from ?? 'unknown'} to ${to}${asked === undefined ? '' : `, where ${asked} was written`}`,
+    )
   const left = settings.length - words.length
   return left === 0 ? words.join(', ') : `${words.join(', ')} and ${left} more settings`
 }

@@ -116,7 +116,7 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
             ))}
           </Column>
         </View>
-        {guidance === 'full' && check.writes === true && (
+        {guidance === 'full' && check.proof !== undefined && (
           <Words kind="small">
             What it finds is written to the board within the take, read back, and proved by another capture. Nothing is written
             where the board is right as it is.

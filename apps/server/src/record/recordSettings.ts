@@ -7,7 +7,8 @@ type Why = Pick<ChangeBody, 'cause' | 'remedyOf' | 'within'>
 
 /**
  * Appends what differs between the settings seen last and those seen now, and keeps the new ones for the next time.
- * Equal values are no change; values never seen before are none either, unless the caller knows what was there.
+ * Equal values are no change; values never seen before are none either, unless the caller knows what was there. What was asked for and
+ * kept otherwise is one whatever the board kept: it leaves its trace.
  */
 export const recordSettings = async (
   db: Database,
@@ -17,13 +18,14 @@ export const recordSettings = async (
   why: Why,
   requestKey: string | null = null,
   knownBefore: Settings | null = null,
+  asked: Settings = {},
 ): Promise<number | null> => {
   const airframe = await db.airframes.findByPk(job.airframeId, { transaction: job.transaction, rejectOnEmpty: true })
   const before = (airframe.get('boardSettings') as Settings | null) ?? knownBefore
   await airframe.update({ boardSettings: seen }, { transaction: job.transaction })
   const differing = Object.entries(seen)
-    .map(([name, to]) => ({ name, from: before?.[name] ?? null, to }))
-    .filter(({ from, to }) => from !== to)
+    .map(([name, to]) => ({ name, from: before?.[name] ?? null, to, ...(name in asked ? { asked: asked[name] as number } : {}) }))
+    .filter((one) => one.from !== one.to || 'asked' in one)
   if (before === null || differing.length === 0) return null
   return (await job.append(by, { kind: 'change', change: { what: 'settings', settings: differing }, ...why }, requestKey)).seq
 }

@@ -122,7 +122,7 @@ const act = async (
   try {
     const written = await changeSettings(link, actFor(view))
     const seq = await cards.change(job, (locked) =>
-      recordSettings(db, locked, by.id, written.after, { cause }, requestKey, written.before),
+      recordSettings(db, locked, by.id, written.after, { cause }, requestKey, written.before, written.asked),
     )
     wantKept(written)
     return seq

@@ -171,6 +171,7 @@ class World {
       powerId: this.powerId,
       told: nothing,
       wrote: async () => {},
+      found: async () => {},
     })
     this.run = run
     void run

@@ -11,7 +11,20 @@ import type {
   Verdict,
   Want,
 } from '@taraf/contract'
-import { choicesOf, refusal, runTake, valuesOf, type Check, type Given, type Got, type TakeStep, type Written } from '@taraf/core'
+import {
+  changedMeanwhile,
+  choicesOf,
+  refusal,
+  runTake,
+  unlessChanged,
+  valuesOf,
+  type BoardAsSeen,
+  type Check,
+  type Given,
+  type Got,
+  type TakeStep,
+  type Written,
+} from '@taraf/core'
 import { ProblemError } from '../http/problem'
 import type { BenchLink } from '../links/benchLink'
 import { recorders } from './recorders'
@@ -41,6 +54,8 @@ export interface TakeOrder {
   readonly told: (tell: TakeTell) => void
   /** Keeps what a step of the take wrote. */
   readonly wrote: (written: Written) => Promise<void>
+  /** Keeps what was found changed on the board once the take had ended. */
+  readonly found: (seen: BoardAsSeen) => Promise<void>
 }
 
 /** One running take: the core's engine, driven on a linked bench. */
@@ -48,6 +63,7 @@ export class TakeRun {
   tell: TakeTell
   private readonly stopper = new AbortController()
   private readonly turning: KeptTurning
+  private readonly writes: Written[] = []
   /** What was said of the step in hand. */
   private saidNow: Observation | null = null
   /** Set while the take waits for the technician. */
@@ -114,13 +130,18 @@ export class TakeRun {
   async capture(): Promise<Captured> {
     const { check, link, place, sheet, airframe } = this.order
     try {
-      const list = link.identity?.loader === true ? [] : (await link.ask({ ask: 'settings.list' })).settings
+      const before = await asSeen(link)
+      const list = before.settings
       const given: Given = { at: new Date(), place, sheet, airframe, settings: valuesOf(list), choices: choicesOf(list) }
       const steps = runTake(check, given)
       let next = steps.next()
       while (next.done !== true) next = steps.next(await this.doStep(next.value))
       this.say({ phase: 'judging', share: 1 })
-      return next.value
+      // A board without power, as after a first power on the battery alone, is compared when it is linked again.
+      const after = link.phase === 'up' ? await asSeen(link) : null
+      const changed = after === null ? null : changedMeanwhile(before, after, this.writes)
+      if (after !== null && changed !== null) await this.order.found(after)
+      return unlessChanged(next.value, changed)
     } catch (error) {
       if (error instanceof CaptureLost) return lost(error.message, error.act)
       if (error instanceof ProblemError && error.type === 'link-lost') return lost(linkLost(error.detail))
@@ -163,7 +184,10 @@ export class TakeRun {
         })
         return given
       },
-      wrote: this.order.wrote,
+      wrote: async (written) => {
+        this.writes.push(written)
+        await this.order.wrote(written)
+      },
     }
     try {
       // A restart of the board is part of some steps: their link is gone for a while, and they see to it themselves.
@@ -201,6 +225,11 @@ export class TakeRun {
     })
   }
 }
+
+const asSeen = async (link: BenchLink): Promise<BoardAsSeen> => ({
+  identity: link.identity,
+  settings: link.identity?.loader === true ? [] : (await link.ask({ ask: 'settings.list' })).settings,
+})
 
 const saysOf = (want: Want) => ('says' in want ? want.says : undefined)
 const waitedFor = {

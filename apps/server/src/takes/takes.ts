@@ -5,7 +5,9 @@ import {
   checks,
   missingNeeds,
   planOf,
+  valuesOf,
   wantsBattery,
+  type BoardAsSeen,
   type Check,
   type SettingsAct,
   type Written,
@@ -23,7 +25,7 @@ import { changeSettings, wantKept } from '../links/changeSettings'
 import type { Cards } from '../record/cards'
 import { packEvidence } from '../record/evidenceStore'
 import { keepTake } from '../record/keepTake'
-import { recordSettings } from '../record/recordSettings'
+import { foundChanged, recordRuns, recordSettings } from '../record/recordSettings'
 import { takeObserved, wantPhotos } from './observed'
 import { Aborted } from './run'
 import { TakeRun } from './takeRun'
@@ -101,6 +103,7 @@ export class Takes {
       powerId,
       told: (tell) => this.listeners.forEach((listener) => listener(tell)),
       wrote: (written) => this.keepWritten(job, check, by, written),
+      found: (seen) => this.keepFound(job, by, seen),
     })
     this.running.set(job, run)
     void this.keepWhole(job, run, {
@@ -170,7 +173,7 @@ export class Takes {
       const written = await changeSettings(link, act)
       const why = { cause: `Remedy of take ${seq}.`, remedyOf: { seq, act: remedy.act } }
       const entry = await this.cards.change(job, (locked) =>
-        recordSettings(this.db, locked, by.id, written.after, why, requestKey, written.before),
+        recordSettings(this.db, locked, by.id, written.after, why, requestKey, written.before, written.asked),
       )
       wantKept(written)
       return entry ?? seq
@@ -205,11 +208,20 @@ export class Takes {
   }
 
   /** Keeps what a take wrote, before the proof that is part of it. */
-  private async keepWritten(job: string, check: Check, by: Person, { before, after }: Written): Promise<void> {
+  private async keepWritten(job: string, check: Check, by: Person, { before, after, asked }: Written): Promise<void> {
     const why = { cause: `Written in the take of "${check.title}" that follows.`, within: check.id }
     await this.whileAway(() =>
-      this.cards.change(job, (locked) => recordSettings(this.db, locked, by.id, after, why, null, before)),
+      this.cards.change(job, (locked) => recordSettings(this.db, locked, by.id, after, why, null, before, asked)),
     )
+  }
+
+  /** Keeps what somebody else changed on the board of a card while a take ran. */
+  private async keepFound(job: string, by: Person, { identity, settings }: BoardAsSeen): Promise<void> {
+    await this.cards.change(job, async (locked) => {
+      if (identity === null || identity.board !== locked.board) return
+      if (identity.firmware !== null) await recordRuns(this.db, locked, by.id, identity.firmware, { cause: foundChanged })
+      if (settings.length > 0) await recordSettings(this.db, locked, by.id, valuesOf(settings), { cause: foundChanged })
+    })
   }
 
   private mine(job: string, by: Person): TakeRun {

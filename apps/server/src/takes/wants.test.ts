@@ -51,6 +51,7 @@ const run = (take: (soFar: TakeSoFar) => Taking, powerId: string | null = null) 
     powerId,
     told: (tell) => void told.push(tell),
     wrote: async () => {},
+    found: async () => {},
   })
   const now = () => told.at(-1)
   return { run: one, told, now, taken: one.capture() }

@@ -1,5 +1,5 @@
 import { senseColumn, type BoardSetting } from '@taraf/contract'
-import { valuesOf } from '@taraf/core'
+import { KnockWatch, valuesOf } from '@taraf/core'
 import type { Logger } from 'pino'
 import type { Benches } from '../benches/benches'
 import type { Database } from '../database/database'
@@ -7,10 +7,6 @@ import type { BenchLink } from '../links/benchLink'
 import type { Links } from '../links/links'
 import type { Cards } from '../record/cards'
 import { foundChanged, recordRuns, recordSettings } from '../record/recordSettings'
-
-// Well over what setting an airframe down gently does, well under a fall from the bench (common practice).
-const knockForce = 15 // m/s2 from one sample to the next
-const knockQuietMs = 3_000
 
 /**
  * Watches every linked board for what changes without Taraf: settings that differ from those seen last, and knocks. Both
@@ -65,13 +61,22 @@ const keepDefinitions = async (db: Database, { identity }: BenchLink, settings: 
   )
 }
 
+const noImage = { name: 'none', version: 'in its loader' }
+
 /** Compares the board's image and settings with those seen last, on the airframe that the board belongs to. */
 const noticeBoard = async (db: Database, cards: Cards, benches: Benches, bench: string, link: BenchLink): Promise<void> => {
   const user = await benches.userOf(bench)
   if (user === null || link.occupiedBy !== null) return
   const { identity } = link
-  if (identity === null || identity.loader || identity.firmware === null) return
+  if (identity === null) return
   const { firmware } = identity
+  if (identity.loader || firmware === null) {
+    // A board that waits in its loader runs nothing: what was measured of an image before no longer stands.
+    await cards.change(user.job, async (job) => {
+      if (link.identity?.board === job.board) await recordRuns(db, job, user.by, noImage, { cause: foundChanged })
+    })
+    return
+  }
   const { settings } = await link.ask({ ask: 'settings.list' })
   await keepDefinitions(db, link, settings)
   const seen = valuesOf(settings)
@@ -99,21 +104,14 @@ const dropUnsaved = async (link: BenchLink, settings: readonly BoardSetting[]): 
 }
 
 const watchKnocks = (link: BenchLink, knocked: () => void): void => {
-  let before: [number, number, number] | null = null
-  let quietUntilMs = 0
+  const watch = new KnockWatch()
   link.on('block', (block) => {
     const [ax, ay, az] = [senseColumn(block, 'ax'), senseColumn(block, 'ay'), senseColumn(block, 'az')]
-    // A motor that turns shakes the board by itself.
-    if (link.state?.motors !== 'still') return void (before = null)
-    let jump = 0
-    for (let i = 0; i < ax.length; i++) {
-      const now: [number, number, number] = [ax[i] as number, ay[i] as number, az[i] as number]
-      if (before !== null) jump = Math.max(jump, Math.hypot(now[0] - before[0], now[1] - before[1], now[2] - before[2]))
-      before = now
-    }
-    if (jump < knockForce || Date.now() < quietUntilMs) return
-    quietUntilMs = Date.now() + knockQuietMs
-    knocked()
+    if (link.state?.motors !== 'still') return watch.pause()
+    let felt = false
+    for (let i = 0; i < ax.length; i++)
+      felt = watch.push([ax[i] as number, ay[i] as number, az[i] as number], Date.now() / 1000) || felt
+    if (felt) knocked()
   })
 }
 

@@ -1,21 +1,25 @@
 import type { Finding, Firmware, SheetFirmware } from '@taraf/contract'
 import { defineCheck, refusal, reportsOf } from '../check'
 import { want } from '../take'
-import { compareVersions } from 'compare-versions'
+import { compareVersions, validate } from 'compare-versions'
 
 export interface FirmwareWorth {
   readonly word: 'approved' | 'known bad' | 'too old' | 'not approved' | 'another firmware' | 'wrong image'
   readonly why: string
 }
 
+/** Whether two versions are one, however they are written; a board may say anything. */
+const isSameVersion = (a: string, b: string): boolean => validate(a) && validate(b) && compareVersions(a, b) === 0
+
 /** What firmware is worth to a sheet. What lacks a feature that the sheet needs is the wrong image, whatever its version. */
 export const worthOf = ({ name, version, features }: Firmware, wanted: SheetFirmware): FirmwareWorth => {
   if (name !== wanted.name) return { word: 'another firmware', why: `the sheet wants ${wanted.name}` }
   // 3.3 and 3.3.0 are one version, however they are written.
-  const bad = wanted.bad?.find((b) => compareVersions(b.version, version) === 0)
+  const bad = wanted.bad?.find((b) => isSameVersion(b.version, version))
   if (bad !== undefined) return { word: 'known bad', why: bad.reason }
   const approved = wanted.approved.map((a) => a.version)
-  if (!approved.some((a) => compareVersions(a, version) === 0)) {
+  if (!validate(version)) return { word: 'not approved', why: `"${version}" is no version` }
+  if (!approved.some((a) => isSameVersion(a, version))) {
     const oldest = [...approved].sort(compareVersions)[0] as string
     return compareVersions(version, oldest) < 0
       ? { word: 'too old', why: `the oldest approved is ${oldest}` }
@@ -31,10 +35,14 @@ export const worthOf = ({ name, version, features }: Firmware, wanted: SheetFirm
 export const wantedVersion = ({ approved }: SheetFirmware): string =>
   approved.map((a) => a.version).sort(compareVersions)[approved.length - 1] as string
 
+/** A version that a sheet approves and calls bad at once, however either is written; or null. */
+export const approvedAndBad = ({ approved, bad = [] }: SheetFirmware): string | null =>
+  bad.find((b) => approved.some((a) => isSameVersion(a.version, b.version)))?.version ?? null
+
 /** What runs on the board against what the sheet approves. What is right is left alone. */
 export const firmware = defineCheck({
   id: 'board.firmware',
-  version: 1,
+  version: 2,
   station: 'board',
   title: 'Firmware',
   proves: 'The board runs an image that the sheet approves, with all that the sheet needs built in.',
@@ -50,6 +58,9 @@ export const firmware = defineCheck({
     const wanted = evidence.sheet.board?.firmware
     if (identity === undefined) return refusal('the board was not asked what it runs', 'Take it again.')
     if (wanted === undefined) return refusal('the sheet does not say what is approved', 'Add the firmware to the build sheet.')
+    const both = approvedAndBad(wanted)
+    if (both !== null)
+      return refusal(`the sheet approves ${both} and calls it bad`, 'Strike it from one of the two lists of the build sheet.')
     const image = wantedVersion(wanted)
     const limit = { equals: wanted.approved.map((a) => a.version).join(' or ') }
     if (identity.firmware === null)

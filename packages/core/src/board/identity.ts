@@ -1,10 +1,12 @@
+import type { Remedy, SheetFirmware } from '@taraf/contract'
 import { byHand, defineCheck, reportsOf, refusal, shown } from '../check'
 import { want } from '../take'
+import { wantedVersion } from './firmware'
 
 /** Who the board says it is, against the sheet. */
 export const identity = defineCheck({
   id: 'board.identity',
-  version: 1,
+  version: 2,
   station: 'board',
   title: 'Identity',
   proves: 'It is the board that the sheet names, and it runs an image.',
@@ -42,8 +44,15 @@ export const identity = defineCheck({
             value: loader ? 'the board is in its loader' : named,
             unit: '',
             verdict: 'fail',
-            remedy: byHand('Write an approved image to the board; it keeps waiting in its loader until a whole one is there.'),
+            remedy: writeRemedy(evidence.sheet.board?.firmware),
           },
     ]
   },
 })
+
+const writeRemedy = (wanted: SheetFirmware | undefined): Remedy => {
+  const waits = 'the board keeps waiting in its loader until a whole one is there'
+  if (wanted === undefined) return byHand(`Write an image that is right for this airframe; ${waits}.`)
+  const image = wantedVersion(wanted)
+  return { by: 'image', act: `Write image ${image}: ${waits}.`, image }
+}

@@ -7,7 +7,7 @@ import { limitFor } from '../limits'
 /** Rate, load and jitter of the control loop, with everything running that the sheet has on. */
 export const loop = defineCheck({
   id: 'board.loop',
-  version: 1,
+  version: 2,
   station: 'board',
   title: 'Loop',
   proves: 'The loop keeps its rate with room to spare.',
@@ -31,6 +31,11 @@ export const loop = defineCheck({
     const { loop } = reportsOf(evidence)
     if (loop === undefined) return refusal('the board was not asked for its loop', 'Take it again.')
     const { rateHz, load, jitter } = loop
+    if (!(rateHz > 0 && load >= 0 && load <= 1.5 && jitter >= 0))
+      return refusal(
+        `the board says a rate of ${rateHz} Hz, a load of ${load} and a jitter of ${jitter}: no loop has these`,
+        'Take it again; if it stays, compare its image with the sheet.',
+      )
     const rateWithin = limitFor(evidence.sheet, 'loop.rate').max / 100
     const set = evidence.board.settings?.['loop.rate']
     const rates = evidence.board.choices?.['loop.rate']?.map(hertz) ?? []

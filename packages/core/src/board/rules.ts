@@ -3,10 +3,17 @@ import { byHand, defineCheck, refusal } from '../check'
 import { want } from '../take'
 import { hertz } from './hertz'
 
-/** A rule between settings: what is wrong in words and what to write instead, or null where it holds. */
+/** What is wrong, what to do, and what to write where that can be told; `at` names the setting where it is not the first of the rule. */
+interface Broken {
+  readonly why: string
+  readonly act: string
+  readonly settings?: Settings
+  readonly at?: string
+}
+/** A rule between settings: what is wrong with them, or null where it holds. */
 interface Rule {
   readonly key: string
-  readonly broken: (s: (name: string) => number, board: BoardWords) => { why: string; act: string; settings?: Settings } | null
+  readonly broken: (s: (name: string) => number, board: BoardWords) => Broken | null
 }
 /** What the board calls the choices of a setting: the one in force, and all. */
 interface BoardWords {
@@ -75,6 +82,7 @@ export const rules: readonly Rule[] = [
       return {
         why: `motor position ${twice} is on outputs ${on.join(' and ')}`,
         act: 'Give each motor position one output, as it is wired.',
+        at: `output.${on[1] ?? 0}.position`,
       }
     },
   },
@@ -88,6 +96,7 @@ export const rules: readonly Rule[] = [
       return {
         why: `sockets ${on.join(' and ')} are both for the ${word(`socket.${on[0] ?? 0}.use`)}`,
         act: 'Free the socket that nothing is plugged into.',
+        at: `socket.${on[1] ?? 0}.use`,
       }
     },
   },
@@ -129,6 +138,39 @@ export const rules: readonly Rule[] = [
         : null,
   },
 ]
+
+/** Of these there are as many as a board has; one that is not said is not used. */
+const unsaidIsUnused = /^(output|socket|switch)\./
+
+/**
+ * The rules that a sheet's own settings break, on a board whose others are as given. A rule that asks for one that nobody says cannot be
+ * broken yet, and one that asks for none of the sheet's is no fault of it. `at` is the setting of the sheet that it is broken at.
+ */
+export const brokenRules = (
+  own: Settings,
+  others: Settings,
+  choices: Readonly<Record<string, readonly string[]>>,
+): { readonly at: string; readonly why: string; readonly act: string }[] => {
+  const settings = { ...others, ...own }
+  const words = wordsOf(settings, choices)
+  return rules.flatMap(({ broken }) => {
+    const asked: string[] = []
+    const value = (name: string) => {
+      asked.push(name)
+      return settings[name] ?? 0
+    }
+    const asking = { ...words, word: (name: string) => (asked.push(name), words.word(name)) }
+    const found = broken(value, asking)
+    if (found === null || !asked.every((name) => settings[name] !== undefined || unsaidIsUnused.test(name))) return []
+    const at = [found.at ?? '', ...asked].find((name) => own[name] !== undefined)
+    return at === undefined ? [] : [{ at, why: found.why, act: found.act }]
+  })
+}
+
+const wordsOf = (settings: Settings, choices: Readonly<Record<string, readonly string[]>>): BoardWords => ({
+  choices: (name) => choices[name] ?? [],
+  word: (name) => choices[name]?.[settings[name] ?? 0] ?? '',
+})
 
 /** Settings that contradict each other, whatever the sheet says of each alone. */
 export const settingRules = defineCheck({
@@ -172,10 +214,7 @@ export const settingRules = defineCheck({
     const wordless = wantsWords.filter((name) => settings[name] !== undefined && choices[name] === undefined)
     if (wordless.length > 0)
       return refusal(`the evidence does not say what the numbers of ${wordless.join(', ')} mean on this board`, 'Take it again.')
-    const words: BoardWords = {
-      choices: (name) => choices[name] ?? [],
-      word: (name) => choices[name]?.[settings[name] ?? 0] ?? '',
-    }
+    const words = wordsOf(settings, choices)
     return rules.map(({ key, broken }): Finding => {
       const found = broken((name) => settings[name] ?? 0, words)
       if (found === null) return { key, value: 'holds', unit: '', verdict: 'pass' }

@@ -37,10 +37,9 @@ export function* changeSettings(act: SettingsAct): Generator<LinkStep, Written |
   yield { restart: true }
   const { settings: readBack } = (yield { ask: 'settings.list' }) as AnswerOf<'settings.list'>
   const after = valuesOf(readBack)
-  const differs = Object.entries(asked)
-    .filter(([name, value]) => !isSame(after[name], value))
-    .map(([name, value]) => `${name}: wrote ${value}, read back ${after[name] ?? 'nothing'}`)
-  return { before, after, differs }
+  const otherwise = Object.entries(asked).filter(([name, value]) => !isSame(after[name], value))
+  const differs = otherwise.map(([name, value]) => `${name}: wrote ${value}, read back ${after[name] ?? 'nothing'}`)
+  return { before, after, asked: Object.fromEntries(otherwise), differs }
 }
 
 /** What of the settings wanted this board does not have, or cannot be set to; or null. */

@@ -12,7 +12,7 @@ const speaks: Partial<Record<SocketUse, 'sockets.receiverFrames' | 'sockets.posi
 /** Which peripheral is on which serial socket, and whether good frames arrive from those that speak. */
 export const sockets = defineCheck({
   id: 'board.sockets',
-  version: 1,
+  version: 2,
   station: 'board',
   title: 'Sockets',
   proves: 'Each serial socket is set for what is plugged into it, and good frames arrive.',
@@ -38,7 +38,20 @@ export const sockets = defineCheck({
     if (first === undefined || last === undefined || !(last.t > first.t))
       return refusal('the sockets were not listed twice, some time apart', 'Take it again.')
     const wanted = evidence.sheet.board?.sockets ?? []
-    return last.sockets.flatMap(({ socket, use, goodFrames }): Finding[] => {
+    if (last.sockets.length === 0) return refusal('the board lists no socket', 'Take it again.')
+    const unheard = last.sockets.find(({ socket }) => !first.sockets.some((s) => s.socket === socket))
+    if (unheard !== undefined)
+      return refusal(`socket ${unheard.socket} is in the second listing and not in the first`, 'Take it again.')
+    const unlisted = wanted.filter(({ socket }) => !last.sockets.some((s) => s.socket === socket))
+    const missing = unlisted.map(({ socket, use }): Finding => ({
+      key: `socket${socket}`,
+      value: 'not there',
+      unit: '',
+      limit: { equals: use },
+      verdict: 'fail',
+      remedy: byHand(`The board has no socket ${socket}, where the sheet has the ${use}: compare the sheet with the board.`),
+    }))
+    const listed = last.sockets.flatMap(({ socket, use, goodFrames }): Finding[] => {
       const should = wanted.find((w) => w.socket === socket)?.use ?? 'free'
       const set = setTo(socket, use, should, evidence.board.choices?.[`socket.${socket}.use`]?.indexOf(should) ?? -1)
       const limit = speaks[should]
@@ -47,6 +60,7 @@ export const sockets = defineCheck({
       const before = first.sockets.find((s) => s.socket === socket)?.goodFrames ?? 0
       return [set, frames(socket, should, (goodFrames - before) / (last.t - first.t), least)]
     })
+    return [...missing, ...listed]
   },
 })
 

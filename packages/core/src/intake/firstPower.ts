@@ -1,9 +1,8 @@
 import type { Evidence, Finding } from '@taraf/contract'
 import { byHand, defineCheck, judged, refusal, shown } from '../check'
-import { discontinuity } from '../continuity'
 import { limitFor } from '../limits'
-import { mean } from '../statistics'
 import { want } from '../take'
+import { highestOf, worstStretch } from '../worst'
 import { applies } from './applies'
 
 /** Capacitors fill and parts start: what flows in that time is shown, not judged (common practice). */
@@ -17,18 +16,30 @@ type Meter = NonNullable<Evidence['segments'][number]['streams']['meter']>
 const powerAt = ({ volts, amps }: Meter, leastVolts: number): number =>
   Array.from(volts).findIndex((v, i) => v > leastVolts || (amps[i] as number) > ampsOfShort)
 
-/** Means over the rows from `from` to `to`, seconds after the first of the meter. */
-export const between = ({ t }: Meter, column: ArrayLike<number>, from: number, to: number): number => {
-  const rows = Array.from(t).flatMap((at, i) =>
-    at - (t[0] as number) >= from && at - (t[0] as number) <= to ? [column[i] as number] : [],
-  )
-  return mean(rows)
+/** How long, at most, current flowed on end with less than the least voltage at the plug, s. */
+const longestShort = ({ t, volts, amps }: Meter, leastVolts: number): number => {
+  let longest = 0
+  let since = -1
+  for (let i = 0; i < t.length; i++) {
+    const isShort = (volts[i] as number) < leastVolts && (amps[i] as number) > ampsOfShort
+    if (!isShort) since = -1
+    else if (since < 0) since = i
+    else longest = Math.max(longest, (t[i] as number) - (t[since] as number))
+  }
+  return longest
+}
+
+/** The first row from which the plug had no voltage after it had some: the battery was pulled, or the limiter let go; else the end. */
+const pulledAt = ({ volts }: Meter, from: number, leastVolts: number): number => {
+  const seen = volts.findIndex((v, i) => i >= from && v >= leastVolts)
+  const gone = seen < 0 ? -1 : volts.findIndex((v, i) => i > seen && v < leastVolts)
+  return gone < 0 ? volts.length : gone
 }
 
 /** The first battery, through a current limiter: a short trips it, and what flows at rest is measured for three seconds. */
 export const firstPower = defineCheck({
   id: 'intake.firstPower',
-  version: 1,
+  version: 2,
   station: 'intake',
   title: 'First power',
   proves: 'Nothing is shorted, and with nothing turning it draws no more than the sheet allows.',
@@ -41,6 +52,7 @@ export const firstPower = defineCheck({
       label: 'power',
       seconds: 60,
       leastSeconds: 1,
+      enoughS: 1,
       ask: 'Current limiter in the battery’s lead, nuts and props off. Start, then plug the battery in.',
       during: 'Plug the battery in through the limiter. Pull it at once if anything smells, smokes or grows hot.',
       streams: ['meter'],
@@ -51,21 +63,19 @@ export const firstPower = defineCheck({
     const meter = evidence.segments.find((s) => s.label === 'power')?.streams.meter
     if (meter === undefined)
       return refusal('the meter in the battery’s lead says nothing', 'See that it is on, then take it again.')
-    const gap = discontinuity(meter.t, 1)
-    if (gap !== null) return refusal(gap, 'Check the meter’s lead, then take it again.')
+    const { t, volts, amps, rail } = meter
     const leastVolts = limitFor(evidence.sheet, 'firstPower.volts').min
     const at = powerAt(meter, leastVolts)
-    const [first, last] = [meter.t[0] as number, meter.t[meter.t.length - 1] as number]
     if (at < 0) return refusal('no power came while it was captured', 'Start it, then plug the battery in through the limiter.')
-    const on = (meter.t[at] as number) - first
-    const since = last - first - on
-    const peak = Math.max(...Array.from(meter.amps).slice(at))
-    const volts = between(meter, meter.volts, on + Math.min(0.2, since / 2), last - first)
-    if (since >= inrushS && volts < leastVolts)
+    const timeOf = (i: number) => (t[Math.min(i, t.length - 1)] as number) - (t[at] as number)
+    const peak = shown('peak', highestOf(amps, at), 'A')
+    const gone = pulledAt(meter, at, leastVolts)
+    const neverUp = gone === t.length && (volts[t.length - 1] as number) < leastVolts
+    if (longestShort(meter, leastVolts) >= inrushS || (neverUp && timeOf(t.length) >= inrushS))
       return [
         {
           key: 'short',
-          value: volts,
+          value: worstStretch(t, volts, inrushS, at).lowest,
           unit: 'V at the plug',
           limit: { min: leastVolts },
           verdict: 'fail',
@@ -75,36 +85,47 @@ export const firstPower = defineCheck({
             work: ['clear short'],
           },
         },
-        shown('peak', peak, 'A'),
+        peak,
       ]
-    if (since < inrushS + restS)
+    const settled = t.findIndex((_, i) => i >= at && timeOf(i) >= inrushS)
+    const most = limitFor(evidence.sheet, 'firstPower.amps').max
+    const drawn = settled < 0 || settled >= gone ? 0 : worstStretch(t, amps, 1, settled, gone).highest
+    const draws = judged(
+      'amps',
+      drawn,
+      'A in the highest second',
+      { max: most },
+      byHand('Take the battery off, unplug part by part and take it again, until it falls: mend or replace the part that drew.', [
+        'unplug what draws',
+      ]),
+    )
+    const inS = timeOf(gone)
+    // A battery that is pulled because something smokes has shown it.
+    if (gone < t.length && inS >= inrushS + 1 && draws.verdict === 'fail') return [draws, peak]
+    if (gone < t.length)
       return refusal(
-        `only ${since.toFixed(1)} s of power were captured: ${inrushS + restS} s are wanted`,
+        `the battery was in for only ${inS.toFixed(1)} s, and then gone`,
+        'Take it again and leave the battery in until it ends; where something smells, smokes or grows hot, look for that first.',
+      )
+    if (inS < inrushS + restS)
+      return refusal(
+        `only ${inS.toFixed(1)} s of power were captured: ${inrushS + restS} s are wanted`,
         'Take it again and leave the battery in until it ends.',
       )
-    const amps = between(meter, meter.amps, last - first - restS, last - first)
-    const rail = between(meter, meter.rail, last - first - restS, last - first)
+    const rails = worstStretch(t, rail, 1, settled)
     const { min, max } = limitFor(evidence.sheet, 'rails.volts')
+    const lowestVolts = worstStretch(t, volts, 1, settled).lowest
     return [
-      { key: 'short', value: volts, unit: 'V at the plug', limit: { min: leastVolts }, verdict: 'pass' },
-      judged(
-        'amps',
-        amps,
-        'A at rest',
-        { max: limitFor(evidence.sheet, 'firstPower.amps').max },
-        byHand(
-          'Take the battery off, unplug part by part and take it again, until it falls: mend or replace the part that drew.',
-          ['unplug what draws'],
-        ),
-      ),
+      { key: 'short', value: lowestVolts, unit: 'V at the plug', limit: { min: leastVolts }, verdict: 'pass' },
+      draws,
       judged(
         'rail',
-        rail,
-        'V',
+        rails.lowest < min ? rails.lowest : rails.highest,
+        'V in the worst second',
         { min, max },
         byHand('The board’s rail is off: see what hangs on it, then replace the regulator.', ['replace regulator']),
       ),
-      shown('peak', peak, 'A'),
+      peak,
     ]
   },
 })

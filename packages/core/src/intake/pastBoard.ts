@@ -16,7 +16,7 @@ const questionsOf = ({ pastBoard = [] }: SheetPart): Question[] => [
     remedy: byHand('Unplug it; or put it on a variant of the sheet, so that it gets its own checks.', ['unplug past the board']),
   },
   ...pastBoard.map(({ channel, what }): Question => ({
-    id: `past ${channel}`,
+    id: `past ${channel} ${what}`,
     words: `Channel ${channel}: ${what}, unplugged until its own checks.`,
     why: 'What it drives must not start while props, power and radio are tried.',
     answer: 'so',
@@ -27,7 +27,7 @@ const questionsOf = ({ pastBoard = [] }: SheetPart): Question[] => [
 /** What is fed past the board. Where the sheet has some, each gets its own checks before handover. */
 export const pastBoard = defineCheck({
   id: 'intake.pastBoard',
-  version: 1,
+  version: 2,
   station: 'intake',
   title: 'Past the board',
   proves: 'What disarm and failsafe do not reach is known, and stands until it has its own checks.',

@@ -84,7 +84,7 @@ describe('board mounting', () => {
         ...holds().slice(0, 2),
         { label: 'other', up: upOf.level, mark: 'left' },
       ]),
-      /nobody tapped/,
+      /"right-down" is missing/,
     ],
   ])('%s is refused with its reason and what to do', (_name, document, why) => {
     const found = judge(document)
@@ -100,9 +100,9 @@ describe('board mounting', () => {
       const [x, y, z] = apply(inverse(mounting), [0, 0, rate])
       const { imu } = document.segments[3]?.streams ?? { imu: {} }
       Object.assign(imu, {
-        gx: (imu.gx as number[]).map(() => x),
-        gy: (imu.gy as number[]).map(() => y),
-        gz: (imu.gz as number[]).map(() => z),
+        gx: (imu.gx as number[]).map((noise) => x + noise),
+        gy: (imu.gy as number[]).map((noise) => y + noise),
+        gz: (imu.gz as number[]).map((noise) => z + noise),
       })
       return judge(document)
     }

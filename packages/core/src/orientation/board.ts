@@ -20,7 +20,17 @@ import { want } from '../take'
 import { wholeDegrees } from './mountings'
 import { isSolved, solveMounting, type Solved } from './solve'
 
-const seconds = 1.5
+const sampled = { seconds: 1.5, enoughS: 0.5, stage: 'raw', streams: ['imu'], still: 'held' } as const
+/** Where it was turned too, that must go the right way. */
+const noseRight = {
+  kind: 'capture',
+  label: 'nose-right',
+  ask: 'Turn it flat, nose to the right, by a quarter turn.',
+  seconds: 5,
+  enoughS: 0.5,
+  stage: 'raw',
+  streams: ['imu'],
+} as const
 const sameWithin = radians(1)
 const leastTurn = radians(30)
 const marks = { 'nose-up': 'front', 'right-down': 'left' } as const
@@ -34,7 +44,7 @@ const sideWords: Readonly<Record<Side, string>> = {
 /** The mounting of the board, solved from three poses and compared with what the board is told. */
 export const board = defineCheck({
   id: 'orientation.board',
-  version: 1,
+  version: 2,
   station: 'orientation',
   title: 'Board mounting',
   proves: 'The board is told how it sits in the airframe.',
@@ -43,7 +53,6 @@ export const board = defineCheck({
   appliesTo: (sheet) => !sheet.setAside?.includes('orientation.board'),
   stages: ['raw', 'calibrated'],
   *take() {
-    const sampled = { seconds, stage: 'raw', streams: ['imu'] } as const
     yield* want.capture({ ...sampled, label: 'level', ask: 'Lay the airframe on the plate, nose away from you.' })
     yield* want.pose({
       ...sampled,
@@ -64,6 +73,7 @@ export const board = defineCheck({
       says: 'up',
     })
   },
+  optional: [noseRight],
   evaluate: (evidence) => {
     const wrongMark = markProblem(evidence)
     if (wrongMark !== null) return wrongMark
@@ -132,7 +142,7 @@ const judge = (evidence: Evidence, { fit, mounting, seatingTilt, seatingYaw, yaw
       key: 'mounting',
       value: { ...mounting.angles },
       unit: 'deg',
-      ...(told === null ? {} : { limit: { equals: wholeDegrees(told.total) } }),
+      ...(told === null ? {} : { limit: { equals: inDegrees(told.total), within: degrees(sameWithin) } }),
       verdict: right ? 'pass' : 'fail',
       ...(right || told === null
         ? {}
@@ -155,6 +165,13 @@ const judge = (evidence: Evidence, { fit, mounting, seatingTilt, seatingYaw, yaw
     shown('seatingYaw', degrees(seatingYaw), 'deg'),
     shown('seatingYawSigma', degrees(yawSigma), 'deg'),
   ]
+}
+
+/** Angles in degrees as they are told, to a hundredth. */
+const inDegrees = (rotation: Rotation): Angles => {
+  const { roll, pitch, yaw } = toAngles(rotation)
+  const at = (angle: number) => Math.round(degrees(angle) * 100) / 100 + 0
+  return { roll: at(roll), pitch: at(pitch), yaw: at(yaw) }
 }
 
 interface Told {

@@ -1,4 +1,5 @@
 import type { Evidence } from '@taraf/contract'
+import { randomFrom } from '../../../rig/src/random'
 import { evaluate } from '../check'
 import { apply, fromAngles, inverse, multiply, radians, toAngles, type Rotation } from '../rotation'
 import { inDegrees } from '../../tests/poses'
@@ -16,19 +17,21 @@ const segment = (label: string, attitudes: readonly Rotation[], wrong: Rotation,
     return [(d[2][1] - d[1][2]) / 0.01, (d[0][2] - d[2][0]) / 0.01, (d[1][0] - d[0][1]) / 0.01]
   })
   const angles = said.map(toAngles)
+  const random = randomFrom(label.length)
   const column = (of: (i: number) => number) => Float32Array.from(attitudes, (_, i) => of(i))
+  const felt = (noise: number, of: (i: number) => number) => column((i) => of(i) + noise * random.normal())
   return {
     label,
     streams: {
       imu: {
         stage: 'body' as const,
         t,
-        ax: column((i) => forces[i]?.[0] ?? NaN),
-        ay: column((i) => forces[i]?.[1] ?? NaN),
-        az: column((i) => forces[i]?.[2] ?? NaN),
-        gx: column((i) => rates[i]?.[0] ?? NaN),
-        gy: column((i) => rates[i]?.[1] ?? NaN),
-        gz: column((i) => yawGain * (rates[i]?.[2] ?? NaN)),
+        ax: felt(0.03, (i) => forces[i]?.[0] ?? NaN),
+        ay: felt(0.03, (i) => forces[i]?.[1] ?? NaN),
+        az: felt(0.03, (i) => forces[i]?.[2] ?? NaN),
+        gx: felt(0.001, (i) => rates[i]?.[0] ?? NaN),
+        gy: felt(0.001, (i) => rates[i]?.[1] ?? NaN),
+        gz: felt(0.001, (i) => yawGain * (rates[i]?.[2] ?? NaN)),
       },
       attitude: {
         t,
@@ -42,7 +45,7 @@ const segment = (label: string, attitudes: readonly Rotation[], wrong: Rotation,
 const still = (a: Rotation) => Array.from({ length: 201 }, () => a)
 const turn = (deg: number) =>
   Array.from({ length: 601 }, (_, i) => fromAngles({ roll: 0, pitch: 0, yaw: radians((deg * i) / 600) }))
-const take = (wrong: Rotation, { turned = 90, yawGain = 1, noseUp = 45 } = {}) =>
+const take = (wrong: Rotation, { turned = 90, yawGain = 1, noseUp = 45, rightDown = inDegrees(45, 0, 0) } = {}) =>
   evaluate(follow, {
     format: 'taraf-evidence/1',
     check: follow.id,
@@ -51,7 +54,7 @@ const take = (wrong: Rotation, { turned = 90, yawGain = 1, noseUp = 45 } = {}) =
     segments: [
       segment('level', still(inDegrees(0, 0, 0)), wrong),
       segment('nose-up', still(inDegrees(0, noseUp, 0)), wrong),
-      segment('right-down', still(inDegrees(45, 0, 0)), wrong),
+      segment('right-down', still(rightDown), wrong),
       segment('nose-right', turn(turned), wrong, yawGain),
     ],
   } satisfies Evidence)
@@ -60,10 +63,12 @@ const failing = (found: ReturnType<typeof take>) => found.findings.filter((f) =>
 test('a board that is told how it sits follows', () => {
   const found = take(inDegrees(0, 0, 0))
   expect(found.verdict).toBe('pass')
-  expect(Object.fromEntries(found.findings.map((f) => [f.key, Math.round(Number(f.value))]))).toEqual({
+  expect(Object.fromEntries(found.findings.map((f) => [f.key, Math.round(Number(f.value)) + 0]))).toEqual({
     level: 0,
     noseUp: 45,
     rightDown: 45,
+    noseUpAside: 0,
+    rightDownAside: 0,
     noseRight: 90,
     tiltApart: 0,
     yawApart: 0,
@@ -73,15 +78,44 @@ test('a board that is told how it sits follows', () => {
 test.each([
   ['a quarter turn left untold', inDegrees(0, 0, -90), ['noseUp', 'rightDown']],
   ['half a turn untold', inDegrees(0, 0, 180), ['noseUp', 'rightDown']],
+  ['an eighth of a turn untold', inDegrees(0, 0, 60), ['noseUpAside', 'rightDownAside']],
   ['upside down untold', inDegrees(180, 0, 0), ['level']],
 ] as const)('%s is seen', (_name, wrong, keys) => {
   const found = failing(take(wrong))
   for (const key of keys) expect(found).toContain(key)
 })
 
-test('a yaw that does not go as far as the turn rate says fails, and so does a turn the other way', () => {
+test('a yaw that does not go as far as the turn rate says fails, however small the turn', () => {
   expect(failing(take(inDegrees(0, 0, 0), { yawGain: 1.3 }))).toEqual(['yawApart'])
-  expect(failing(take(inDegrees(0, 0, 0), { turned: -90 }))).toEqual(['noseRight'])
+  expect(failing(take(inDegrees(0, 0, 0), { turned: 48, yawGain: 1.3 }))).toEqual(['yawApart'])
+  expect(take(inDegrees(0, 0, 0), { turned: 48 }).verdict).toBe('pass')
+})
+
+test('what was held or turned otherwise than it was asked for proves nothing, and blames no mounting', () => {
+  const why = (found: ReturnType<typeof take>) => [found.verdict, String(found.findings[0]?.value)]
+  expect(why(take(inDegrees(0, 0, 0), { turned: -90 }))).toEqual([
+    'refused',
+    expect.stringContaining('turned nose left, by 90 deg'),
+  ])
+  expect(why(take(inDegrees(0, 0, 0), { noseUp: -45 }))).toEqual(['refused', expect.stringContaining('do not go together')])
+  expect(why(take(inDegrees(0, 0, 0), { rightDown: inDegrees(0, 45, 0) }))).toEqual([
+    'refused',
+    expect.stringContaining('do not go together'),
+  ])
+})
+
+test('an attitude that stands while the gyro turns is frozen', () => {
+  const whole = take(inDegrees(0, 0, 0))
+  expect(whole.verdict).toBe('pass')
+  const segments = [
+    segment('level', still(inDegrees(0, 0, 0)), inDegrees(0, 0, 0)),
+    segment('nose-up', still(inDegrees(0, 45, 0)), inDegrees(0, 0, 0)),
+    segment('right-down', still(inDegrees(45, 0, 0)), inDegrees(0, 0, 0)),
+    segment('nose-right', turn(90), inDegrees(0, 0, 0)),
+  ]
+  segments[3]?.streams.attitude.yaw.fill(0.2)
+  const found = evaluate(follow, { format: 'taraf-evidence/1', check: follow.id, sheet: {}, board: {}, segments })
+  expect([found.verdict, String(found.findings[0]?.value)]).toEqual(['refused', expect.stringContaining('frozen')])
 })
 
 test('too small a turn proves nothing', () => {

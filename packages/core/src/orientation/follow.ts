@@ -1,21 +1,20 @@
 import type { AttitudeStream, Evidence, Finding, ImuStream, Limit } from '@taraf/contract'
 import { byHand, defineCheck, imuOf, judged, refusal } from '../check'
-import { discontinuity } from '../continuity'
 import { heldIn, isHeld } from '../held'
 import { limitFor } from '../limits'
-import { degrees, radians, tiltOf, turn } from '../rotation'
+import { degrees, dot, radians, tiltOf, turn, unit, type Vec3 } from '../rotation'
 import { mean } from '../statistics'
 import { want } from '../take'
 
-const seconds = 1.5
-const turnSeconds = 5
+const sampled = { stage: 'body', streams: ['imu', 'attitude'] } as const
+const held = { ...sampled, seconds: 1.5, enoughS: 0.5, still: 'held' } as const
 /** The least turn whose yaw can be compared, degrees. */
 const leastTurn = 45
 
 /** After the mounting is written: what the board reports moves as the airframe is moved, the right way and by as much. */
 export const follow = defineCheck({
   id: 'orientation.follow',
-  version: 1,
+  version: 2,
   station: 'orientation',
   title: 'Follow',
   proves: 'Tilted and turned, the airframe and what the board reports move the same way, by as much.',
@@ -30,11 +29,9 @@ export const follow = defineCheck({
   appliesTo: (sheet) => !sheet.setAside?.includes('orientation.follow'),
   stages: ['body'],
   *take() {
-    const sampled = { stage: 'body', streams: ['imu', 'attitude'] } as const
-    yield* want.capture({ ...sampled, seconds, label: 'level', ask: 'Lay the airframe on the plate, nose away from you.' })
+    yield* want.capture({ ...held, label: 'level', ask: 'Lay the airframe on the plate, nose away from you.' })
     yield* want.pose({
-      ...sampled,
-      seconds,
+      ...held,
       label: 'nose-up',
       ask: 'Hold it nose up, about 45 deg.',
       leastDeg: 25,
@@ -42,8 +39,7 @@ export const follow = defineCheck({
       pitchDeg: 45,
     })
     yield* want.pose({
-      ...sampled,
-      seconds,
+      ...held,
       label: 'right-down',
       ask: 'Hold it right side down, about 45 deg.',
       leastDeg: 25,
@@ -52,7 +48,8 @@ export const follow = defineCheck({
     })
     yield* want.capture({
       ...sampled,
-      seconds: turnSeconds,
+      seconds: 5,
+      enoughS: 1,
       label: 'nose-right',
       ask: 'Lay it flat again; then, while it is captured, turn its nose to the right by a quarter turn.',
       during: 'Turn its nose to the right by a quarter turn',
@@ -67,11 +64,16 @@ export const follow = defineCheck({
     if (Array.isArray(rightDown)) return rightDown
     const turned = turnOf(evidence)
     if (Array.isArray(turned)) return turned
+    const asides = [aside(level.force, noseUp.force, noseRises), aside(level.force, rightDown.force, leftRises)] as const
+    const lean = Math.max(Math.abs(level.roll), Math.abs(level.pitch))
+    const leanMost = limitFor(evidence.sheet, 'follow.level').max
+    const unfit = lean > leanMost ? null : asAskedProblem(asides, turned)
+    if (unfit !== null) return refusal(unfit, 'Take it again, tilted and turned as it is asked for.')
     const leastMove = limitFor(evidence.sheet, 'follow.moved').min
     const apart = Math.max(level.apart, noseUp.apart, rightDown.apart)
-    const lean = Math.max(Math.abs(level.roll), Math.abs(level.pitch))
+    const asideMost = limitFor(evidence.sheet, 'follow.aside').max
     return [
-      moved('level', lean, { max: limitFor(evidence.sheet, 'follow.level').max }, 'laid level, the board does not report level'),
+      moved('level', lean, { max: leanMost }, 'laid level, the board does not report level'),
       moved('noseUp', noseUp.pitch - level.pitch, { min: leastMove }, 'held nose up, the board does not report nose up'),
       moved(
         'rightDown',
@@ -80,8 +82,20 @@ export const follow = defineCheck({
         'held right side down, the board does not report right side down',
       ),
       moved(
+        'noseUpAside',
+        asides[0],
+        { min: -asideMost, max: asideMost },
+        'held nose up, the board reports that it tilts another way',
+      ),
+      moved(
+        'rightDownAside',
+        asides[1],
+        { min: -asideMost, max: asideMost },
+        'held right side down, the board reports that it tilts another way',
+      ),
+      moved(
         'noseRight',
-        turned.reported,
+        overQuarter(turned, turned.reported),
         { min: limitFor(evidence.sheet, 'follow.turned').min },
         'turned nose right, the board does not report nose right',
       ),
@@ -93,13 +107,46 @@ export const follow = defineCheck({
       ),
       moved(
         'yawApart',
-        Math.abs(turned.reported - turned.integrated),
+        Math.abs(overQuarter(turned, turned.reported - turned.integrated)),
         { max: limitFor(evidence.sheet, 'follow.yaw').max },
         'yaw as reported does not agree with the turn rate',
       ),
     ]
   },
 })
+
+interface Turned {
+  readonly reported: number
+  readonly integrated: number
+}
+/** What an angle of the turn that was made comes to over a quarter turn. */
+const overQuarter = ({ integrated }: Turned, angle: number): number => (angle / Math.abs(integrated)) * 90
+
+const noseRises: Vec3 = [1, 0, 0]
+const leftRises: Vec3 = [0, -1, 0]
+/** Two tilts that differ by more than this from a turn about the vertical are no fault of a mounting: they were held otherwise. */
+const togetherWithin = 60
+
+/** How far a tilt went beside the way it was asked for, seen from above, clockwise; degrees. */
+const aside = (level: Vec3, tilted: Vec3, asked: Vec3): number => {
+  const [up, now] = [unit(level), unit(tilted)]
+  const along = dot(now, up)
+  const rises = [0, 1, 2].map((i) => (now[i] as number) - along * (up[i] as number)) as unknown as Vec3
+  return degrees(Math.atan2(asked[0] * rises[1] - asked[1] * rises[0], asked[0] * rises[0] + asked[1] * rises[1]))
+}
+
+/**
+ * A board that is told another mounting takes both tilts aside by the same, and never turns the turn round while the tilts go right: what
+ * does was held or turned otherwise than it was asked for.
+ */
+const asAskedProblem = ([noseUp, rightDown]: readonly [number, number], turned: Turned): string | null => {
+  if (Math.abs(degrees(turn(radians(noseUp - rightDown)))) > togetherWithin)
+    return 'the two tilts do not go together: one of them was held another way than it was asked for'
+  const tiltsRight = Math.abs(noseUp) < togetherWithin / 2 && Math.abs(rightDown) < togetherWithin / 2
+  return tiltsRight && turned.integrated < 0 && turned.reported < 0
+    ? `it was turned nose left, by ${Math.abs(turned.integrated).toFixed(0)} deg, where nose right was asked for`
+    : null
+}
 
 const moved = (key: string, value: number, limit: Limit, why: string): Finding =>
   judged(
@@ -113,7 +160,7 @@ const moved = (key: string, value: number, limit: Limit, why: string): Finding =
   )
 
 /** Roll and pitch that the board reported in a hold, and how far they lie from gravity; degrees. */
-const reported = (evidence: Evidence, label: string): { roll: number; pitch: number; apart: number } | Finding[] => {
+const reported = (evidence: Evidence, label: string): { roll: number; pitch: number; apart: number; force: Vec3 } | Finding[] => {
   const held = heldIn(evidence, label)
   if (!isHeld(held)) return held
   const attitude = attitudeOf(evidence, label)
@@ -125,6 +172,7 @@ const reported = (evidence: Evidence, label: string): { roll: number; pitch: num
     roll: degrees(said.roll),
     pitch: degrees(said.pitch),
     apart: Math.max(rollApart, Math.abs(degrees(said.pitch - pitch))),
+    force: held.force,
   }
 }
 
@@ -132,11 +180,9 @@ const attitudeOf = (evidence: Evidence, label: string): AttitudeStream | null =>
   evidence.segments.find((s) => s.label === label)?.streams.attitude ?? null
 
 /** How far the yaw went in the turn: as the board reports it, and as the turn rate adds up; degrees. */
-const turnOf = (evidence: Evidence): { reported: number; integrated: number } | Finding[] => {
+const turnOf = (evidence: Evidence): Turned | Finding[] => {
   const [imu, attitude] = [imuOf(evidence, 'nose-right'), attitudeOf(evidence, 'nose-right')]
   if (imu === null || attitude === null) return refusal('the turn nose right is missing', 'Take it again, with the turn.')
-  const gap = discontinuity(imu.t, 1)
-  if (gap !== null) return refusal(`turn nose right: ${gap}`, 'Check the cable, then take it again.')
   const integrated = integratedYaw(imu, attitude)
   const said = unwrapped(attitude.yaw)
   if (Math.abs(integrated) < leastTurn)

@@ -151,10 +151,10 @@ describe('level by reversal', () => {
     const second = (wish: Parameters<typeof imuOf>[0]) => ({ label: 'second', streams: { imu: imuOf({ seconds: 2, ...wish }) } })
     const refused = (...segments: Evidence['segments']) =>
       evaluate(level, evidenceOf('orientation.level', segments)).findings[0]?.value
-    expect(refused(first)).toContain('"second" has no imu stream')
+    expect(refused(first)).toContain('segment "second" is missing')
     expect(refused(first, second({ stage: 'raw' }))).toContain('stage raw')
     expect(refused(first, second({ stage: 'body', bend: (i) => (i > 200 ? { rateDegPerS: [0, 0, 40] } : null) }))).toContain(
-      'second placement',
+      '"second"',
     )
   })
 })

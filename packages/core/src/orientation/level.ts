@@ -1,25 +1,44 @@
 import { byHand, defineCheck, imuOf, judged, refusal, shown, withProof } from '../check'
-import { discontinuity } from '../continuity'
 import { localGravity } from '../gravity'
 import { limitFor } from '../limits'
-import { degrees, fromAngles, length, multiply, radians, tiltOf, toAngles, turn, type Vec3 } from '../rotation'
+import {
+  angleBetween,
+  apply,
+  cross,
+  degrees,
+  fromAngles,
+  length,
+  multiply,
+  radians,
+  tiltOf,
+  toAngles,
+  turn,
+  unit,
+  type Vec3,
+} from '../rotation'
 import { mean } from '../statistics'
-import { findMovement } from '../stillness'
 import { proved, want } from '../take'
-import type { Evidence, Finding, Remedy } from '@taraf/contract'
+import type { Evidence, Finding, Remedy, Settings } from '@taraf/contract'
 
-const seconds = 2
-const leastSeconds = 0.5
+const laid = {
+  seconds: 2,
+  enoughS: 0.5,
+  stage: 'body',
+  streams: ['imu', 'attitude'],
+  mayLack: ['attitude'],
+  still: 'laid',
+} as const
+const proof = { ...laid, kind: 'capture', label: 'proof', ask: 'Leave it as it lies, hands off.', atOnce: true } as const
 const farthestDeg = 15
 const halfTurnWithinDeg = 30
 
 /**
- * Level by reversal: the airframe lies on the plate, then on the same spot turned by half a turn. What turns with it is
- * its own offset (half the sum), what stays is the plate's (half the difference). Common practice of surveyors' levels.
+ * Level by reversal: the airframe lies on the plate, then on the same spot turned by about half a turn. What turns with it is its own
+ * offset, what stays is the plate's. Common practice of surveyors' levels, for the turn that was reported in place of an exact half.
  */
 export const level = defineCheck({
   id: 'orientation.level',
-  version: 1,
+  version: 2,
   station: 'orientation',
   title: 'Level',
   proves: 'Laid level, the board says level, whatever the plate does.',
@@ -32,9 +51,8 @@ export const level = defineCheck({
   },
   appliesTo: (sheet) => !sheet.setAside?.includes('orientation.level'),
   stages: ['body'],
-  writes: true,
+  proof,
   *take(soFar) {
-    const laid = { seconds, stage: 'body', streams: ['imu', 'attitude'] } as const
     yield* want.capture({
       ...laid,
       label: 'first',
@@ -45,7 +63,7 @@ export const level = defineCheck({
       label: 'second',
       ask: 'Turn it by half a turn on the same spot, nose to you, and take your hands off it.',
     })
-    yield* proved(soFar, () => want.capture({ ...laid, label: 'proof', ask: 'Leave it as it lies, hands off.', atOnce: true }))
+    yield* proved(soFar, proof)
   },
   evaluate: (evidence) => {
     const first = layingOf(evidence, 'first')
@@ -53,15 +71,21 @@ export const level = defineCheck({
     const second = layingOf(evidence, 'second')
     if ('refused' in second) return second.refused
     const turned = turnBetween(evidence)
-    if (turned !== null && Math.abs(turned - 180) > halfTurnWithinDeg)
+    if (Math.PI - Math.abs(turned) > radians(halfTurnWithinDeg))
       return refusal(
-        `between the two placements it was turned by ${turned.toFixed(0)} deg, not by half a turn`,
+        `between the two placements it was turned by ${Math.abs(degrees(turned)).toFixed(0)} deg, not by half a turn`,
         'Take it again; turn the airframe end for end on the same spot.',
       )
-    const found = judge(evidence, first.force, second.force)
+    const stand = standOf(first.force, second.force, turned)
+    if (stand === null)
+      return refusal(
+        'the two placements do not fit together as one turn on one spot',
+        'Take it again; turn the airframe end for end on the same spot.',
+      )
+    const found = judge(evidence, first.force, second.force, stand)
     if (evidence.written === undefined) return found
     const after = layingOf(evidence, 'proof')
-    return 'refused' in after ? after.refused : withProof(found, trimmed(evidence, first.force, second.force, after.force))
+    return 'refused' in after ? after.refused : withProof(found, trimmed(evidence, second.force, after.force, stand))
   },
 })
 
@@ -71,13 +95,6 @@ type Laying = { force: Vec3 } | { refused: Finding[] }
 const layingOf = (evidence: Evidence, label: string): Laying => {
   const imu = imuOf(evidence, label)
   if (imu === null) return { refused: refusal(`the segment "${label}" has no imu stream`, 'Take it again.') }
-  const gap = discontinuity(imu.t, leastSeconds)
-  if (gap !== null) return { refused: refusal(`${label} placement: ${gap}`, 'Check the cable, then take it again.') }
-  const movement = findMovement(imu)
-  if (movement !== null)
-    return {
-      refused: refusal(`${label} placement: ${movement.why}`, 'Lay it down, keep your hands off it and take it again.'),
-    }
   const force: Vec3 = [mean(imu.ax), mean(imu.ay), mean(imu.az)]
   const { roll, pitch } = tiltOf(force)
   if (Math.abs(roll) > Math.PI / 2)
@@ -98,18 +115,59 @@ const layingOf = (evidence: Evidence, label: string): Laying => {
   return { force }
 }
 
-/** How far the reported yaw turned between the placements, degrees in [0, 180], or null where it was not captured. */
-const turnBetween = (evidence: Evidence): number | null => {
+/** How far the reported yaw turned between the placements, radians; half a turn, as it is asked for, where it was not captured. */
+const turnBetween = (evidence: Evidence): number => {
   const [from, to] = ['first', 'second'].map((label) => {
     const yaw = evidence.segments.find((s) => s.label === label)?.streams.attitude?.yaw
-    return yaw === undefined || yaw.length === 0 ? null : (yaw[yaw.length >> 1] as number)
+    return yaw === undefined ? null : (yaw[yaw.length >> 1] as number)
   })
-  return from == null || to == null ? null : Math.abs(degrees(turn(to - from)))
+  return from == null || to == null ? Math.PI : turn(to - from)
 }
 
-const judge = (evidence: Evidence, first: Vec3, second: Vec3): Finding[] => {
-  const [a, b] = [tiltOf(first), tiltOf(second)]
-  const offset = { roll: (a.roll + b.roll) / 2, pitch: (a.pitch + b.pitch) / 2 }
+/** How the airframe stands on its plate: from what the board says of "up" to the airframe's own axes, and the plate's lean in them. */
+interface Stand {
+  readonly offset: { roll: number; pitch: number }
+  readonly plate: { roll: number; pitch: number }
+}
+
+/**
+ * On a plate that leans, "up" goes round the upright axis of the airframe as that is turned. So the axis, as the board sees it, is the one
+ * about which the first "up" turns into the second by the turn that was made; what it leans from the board's own is the offset. Null where
+ * no axis near upright does.
+ */
+export const standOf = (first: Vec3, second: Vec3, turned: number): Stand | null => {
+  const [a, b] = [unit(first), unit(second)]
+  const middle = unit([a[0] + b[0], a[1] + b[1], a[2] + b[2]])
+  const between = length([b[0] - a[0], b[1] - a[1], b[2] - a[2]])
+  const radius = between / 2 / Math.abs(Math.sin(turned / 2))
+  if (!(radius < 1)) return null
+  // The axis lies in the plane of the middle and of what is square to both, at the height of the circle that "up" goes round.
+  const half = Math.hypot(a[0] + b[0], a[1] + b[1], a[2] + b[2]) / 2
+  const along = Math.min(1, Math.sqrt(1 - radius * radius) / half)
+  const aside = Math.sqrt(1 - along * along)
+  const square = cross(a, b)
+  const size = length(square)
+  const axes = (size < 1e-9 ? [0] : [aside, -aside]).map((k): Vec3 => {
+    const s = size < 1e-9 ? 0 : k / size
+    return unit([along * middle[0] + s * square[0], along * middle[1] + s * square[1], along * middle[2] + s * square[2]])
+  })
+  // Of the two axes one turns the first onto the second the way that was turned, the other the other way round.
+  const axis = axes.reduce((best, one) => (missed(one, a, b, turned) < missed(best, a, b, turned) ? one : best))
+  const offset = tiltOf(axis)
+  return { offset, plate: tiltOf(apply(fromAngles({ ...offset, yaw: 0 }), a)) }
+}
+
+const missed = (axis: Vec3, from: Vec3, to: Vec3, turned: number): number => angleBetween(about(axis, from, turned), to)
+
+/** A direction turned about an axis of length 1 (Rodrigues). */
+const about = (axis: Vec3, v: Vec3, angle: number): Vec3 => {
+  const [c, s] = [Math.cos(angle), Math.sin(angle)]
+  const along = (axis[0] * v[0] + axis[1] * v[1] + axis[2] * v[2]) * (1 - c)
+  const square = cross(axis, v)
+  return [0, 1, 2].map((i) => (v[i] as number) * c + (square[i] as number) * s + (axis[i] as number) * along) as unknown as Vec3
+}
+
+const judge = (evidence: Evidence, first: Vec3, second: Vec3, { offset, plate }: Stand): Finding[] => {
   const magnitude = (length(first) + length(second)) / 2
   const most = limitFor(evidence.sheet, 'level.offset').max
   const share = limitFor(evidence.sheet, 'level.magnitude').max / 100
@@ -118,8 +176,8 @@ const judge = (evidence: Evidence, first: Vec3, second: Vec3): Finding[] => {
   return [
     judged('rollOffset', degrees(offset.roll), 'deg', { min: -most, max: most }, trim),
     judged('pitchOffset', degrees(offset.pitch), 'deg', { min: -most, max: most }, trim),
-    shown('plateRoll', degrees((a.roll - b.roll) / 2), 'deg'),
-    shown('platePitch', degrees((a.pitch - b.pitch) / 2), 'deg'),
+    shown('plateRoll', degrees(plate.roll), 'deg'),
+    shown('platePitch', degrees(plate.pitch), 'deg'),
     judged(
       'magnitude',
       magnitude,
@@ -132,12 +190,13 @@ const judge = (evidence: Evidence, first: Vec3, second: Vec3): Finding[] => {
   ]
 }
 
-/** The offset that is left with the trim in force: it lies as in the second placement, whose lean the plate is a known part of. */
-const trimmed = (evidence: Evidence, first: Vec3, second: Vec3, after: Vec3): Finding[] => {
-  const [a, b, c] = [tiltOf(first), tiltOf(second), tiltOf(after)]
-  const left = { roll: c.roll + (a.roll - b.roll) / 2, pitch: c.pitch + (a.pitch - b.pitch) / 2 }
+/** The offset that is left with the trim in force: it lies as in the second placement, so what was up there is up now. */
+const trimmed = (evidence: Evidence, second: Vec3, after: Vec3, { offset }: Stand): Finding[] => {
+  // Of the second placement the lean in the airframe's own axes is known: what is seen beside it now is what is left.
+  const [was, is] = [tiltOf(apply(fromAngles({ ...offset, yaw: 0 }), second)), tiltOf(after)]
+  const left = { roll: is.roll - was.roll, pitch: is.pitch - was.pitch }
   const most = limitFor(evidence.sheet, 'level.offset').max
-  const remedy = byHand('The trim that was written does not hold. Look whether the airframe was moved, then take it again.')
+  const remedy = trimRemedy(evidence, left, evidence.written)
   return [
     judged('rollOffset', degrees(left.roll), 'deg', { min: -most, max: most }, remedy),
     judged('pitchOffset', degrees(left.pitch), 'deg', { min: -most, max: most }, remedy),
@@ -148,8 +207,10 @@ const trimmed = (evidence: Evidence, first: Vec3, second: Vec3, after: Vec3): Fi
  * The trim that takes the offset away. With t the trim in force and o the offset left by it, body axes come from the
  * mounting's by R(o) R(t); a turn about the vertical that this may hold is no tilt, and is dropped.
  */
-const trimRemedy = (evidence: Evidence, offset: { roll: number; pitch: number }): Remedy => {
-  const old = evidence.board.level ?? { roll: 0, pitch: 0 }
+const trimRemedy = (evidence: Evidence, offset: { roll: number; pitch: number }, written?: Settings): Remedy => {
+  const told = evidence.board.level ?? { roll: 0, pitch: 0 }
+  const old =
+    written === undefined ? told : { roll: written['level.roll'] ?? told.roll, pitch: written['level.pitch'] ?? told.pitch }
   const before = fromAngles({ roll: radians(old.roll), pitch: radians(old.pitch), yaw: 0 })
   const { roll, pitch } = toAngles(multiply(fromAngles({ ...offset, yaw: 0 }), before))
   const at = (value: number) => Math.round(degrees(value) * 1000) / 1000

@@ -1,6 +1,19 @@
 import type { Held } from '../held'
 import { eigenSymmetric } from '../linear'
-import { angleBetween, degrees, inverse, length, multiply, radians, toAngles, type Rotation, type Vec3 } from '../rotation'
+import {
+  angleBetween,
+  apply,
+  cross,
+  degrees,
+  dot,
+  inverse,
+  multiply,
+  radians,
+  toAngles,
+  unit,
+  type Rotation,
+  type Vec3,
+} from '../rotation'
 import { nearestMountings, type Mounting } from './mountings'
 
 /** How far a hand may hold a pose askew, and how far a board may sit beside its named mounting (work.md, station 4). */
@@ -64,7 +77,8 @@ export const solveMounting = (level: Held, noseUp: Held, rightDown: Held): Solve
   return {
     fit,
     mounting: first.mounting,
-    seatingTilt: angleBetween([seat[0][2], seat[1][2], seat[2][2]], [0, 0, 1]),
+    // The level pose gives it exactly: no hand held it.
+    seatingTilt: angleBetween(apply(first.mounting.rotation, up), [0, 0, -1]),
     seatingYaw: toAngles(seat).yaw,
     yawSigma: Math.sqrt(1 / (azimuthWeight(tilts.noseUp, noseUp.spread) + azimuthWeight(tilts.rightDown, rightDown.spread))),
     tilts,
@@ -103,10 +117,6 @@ export const fitRotation = (observed: readonly Observed[]): Rotation => {
 }
 
 const at = (v: Vec3, i: number): number => v[i] as number
-const unit = (v: Vec3): Vec3 => {
-  const by = 1 / length(v)
-  return [v[0] * by, v[1] * by, v[2] * by]
-}
 const weightOf = (spread: number, trust: number): number => 1 / (trust * trust + spread * spread)
 const azimuthWeight = (tilt: number, spread: number): number => weightOf(spread, askew / 2) * Math.sin(tilt) ** 2
 const tiltWords = ({ noseUp, rightDown }: Solved['tilts']) =>
@@ -129,8 +139,7 @@ const tiltProblem = (name: string, tilt: number): Unsolved | null => {
 /** Seen from above, the direction that rises at the second tilt lies a quarter turn to the left of the first's. */
 const apartProblem = (up: Vec3, nose: Vec3, right: Vec3): Unsolved | null => {
   const [n, r] = [flat(nose, up), flat(right, up)]
-  const cross: Vec3 = [n[1] * r[2] - n[2] * r[1], n[2] * r[0] - n[0] * r[2], n[0] * r[1] - n[1] * r[0]]
-  const apart = Math.atan2(dot(cross, up), dot(n, r))
+  const apart = Math.atan2(dot(cross(n, r), up), dot(n, r))
   if (Math.abs(apart - Math.PI / 2) <= quarterWithin) return null
   const act = 'Take it again: nose up first, then right side down, and tap the side that points up each time.'
   if (Math.abs(apart) < Math.PI / 4) return { why: 'both tilts went to the same side', act }
@@ -138,7 +147,6 @@ const apartProblem = (up: Vec3, nose: Vec3, right: Vec3): Unsolved | null => {
   return { why: 'one of the two tilts went the wrong way: what was measured does not agree with the sides that were tapped', act }
 }
 
-const dot = (a: Vec3, b: Vec3): number => a[0] * b[0] + a[1] * b[1] + a[2] * b[2]
 const flat = (v: Vec3, up: Vec3): Vec3 => {
   const along = dot(v, up)
   return [v[0] - along * up[0], v[1] - along * up[1], v[2] - along * up[2]]

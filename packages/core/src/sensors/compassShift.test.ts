@@ -56,10 +56,35 @@ test('hard iron does not dilute it: the field is the corrected one', () => {
   expect(Number(found.value('shift'))).toBeCloseTo(25, 0)
 })
 
+test('an airframe that was moved meanwhile proves nothing, and one that lay still is judged whichever way its field goes', () => {
+  const sheet = { hoverAmps: 10 }
+  const turned = (v: Vec3, deg: number): Vec3 => {
+    const [c, s] = [Math.cos((deg * Math.PI) / 180), Math.sin((deg * Math.PI) / 180)]
+    return [c * v[0] + s * v[1], c * v[1] - s * v[0], v[2]]
+  }
+  const aside = turned(still, 4)
+  const perAmp: Vec3 = [(aside[0] - still[0]) / 2, (aside[1] - still[1]) / 2, 0]
+  const whole = taken(perAmp, 2, { sheet })
+  const after = (from: number) => ({ ...(whole.segments[from] as Evidence['segments'][0]), label: 'after' })
+  // It comes back: the current did it. It stays: it was turned. Where nobody looked again, it cannot be told.
+  expect(judge({ ...whole, segments: [...whole.segments, after(0)] }).verdict).toBe('fail')
+  expect(judge({ ...whole, segments: [...whole.segments, after(1)] }).value('refused')).toContain('the airframe was moved')
+  expect(judge(whole).value('refused')).toContain('cannot be told from the airframe being moved')
+})
+
+test('a field that does not stay as it was within a segment proves nothing', () => {
+  const whole = taken([0, 0, 0], 2)
+  const mag = whole.segments[1]?.streams.mag
+  Object.assign(mag ?? {}, { mx: Array.from(mag?.mx ?? [], (v, i) => v + i / 60) })
+  expect(judge(whole).value('refused')).toContain('did not stay as it was')
+})
+
 test('motors that drew nothing prove nothing, nor does a stream that is missing or short', () => {
   expect(judge(taken([0, 0, 0], 0.1)).value('refused')).toContain('drew only 0.10 A')
   const whole = taken([0, 0, 0], 2)
   const without = whole.segments.map((s) => (s.label === 'turning' ? { ...s, streams: { mag: s.streams.mag } } : s))
-  expect(judge({ ...whole, segments: without as Evidence['segments'] }).value('refused')).toContain('lacks its power stream')
+  expect(judge({ ...whole, segments: without as Evidence['segments'] }).value('refused')).toContain(
+    'power: the stream is missing',
+  )
   expect(judge({ ...whole, segments: whole.segments.slice(0, 1) }).verdict).toBe('refused')
 })

@@ -1,15 +1,31 @@
-import type { Evidence } from '@taraf/contract'
+import type { Evidence, MagStream } from '@taraf/contract'
 import { byHand, defineCheck, judged, refusal, shown } from '../check'
-import { discontinuity } from '../continuity'
 import { outputsOf } from '../geometry'
 import { limitFor } from '../limits'
-import { apply, length, type Vec3 } from '../rotation'
-import { mean } from '../statistics'
+import { length, type Vec3 } from '../rotation'
+import { mean, noiseLevel } from '../statistics'
 import { want } from '../take'
-import { correctionIn, magOf } from './compass'
+import { corrected, correctionIn, magOf } from './compass'
 
-const seconds = 3
-const leastSeconds = 2
+const sampled = {
+  seconds: 3,
+  enoughS: 2,
+  stage: 'raw',
+  streams: ['imu', 'mag', 'power'],
+  mayLack: ['imu'],
+  still: 'laid',
+} as const
+const state = { battery: true, props: 'off' } as const
+const after = {
+  ...sampled,
+  kind: 'capture',
+  label: 'after',
+  ask: 'Leave it as it lies, hands off.',
+  atOnce: true,
+  state,
+} as const
+/** A field that comes back to within this share of itself once the motors stand was not turned meanwhile: half a degree or so. */
+const backWithin = 0.01
 /** Less than this tells nothing about what the hover draws. */
 const leastAmps = 0.4
 const share = 0.4
@@ -22,7 +38,7 @@ const runUpS = 1.5
  */
 export const compassShift = defineCheck({
   id: 'sensors.compassShift',
-  version: 1,
+  version: 2,
   station: 'sensors',
   title: 'Compass beside the motors',
   proves: 'The compass does not turn with the throttle.',
@@ -36,8 +52,6 @@ export const compassShift = defineCheck({
   appliesTo: (sheet) => sheet.fitted?.includes('compass') === true && !sheet.setAside?.includes('sensors.compassShift'),
   stages: null,
   *take({ sheet }) {
-    const sampled = { seconds, stage: 'raw', streams: ['imu', 'mag', 'power'] } as const
-    const state = { battery: true, props: 'off' } as const
     yield* want.capture({
       ...sampled,
       label: 'still',
@@ -53,7 +67,9 @@ export const compassShift = defineCheck({
       outputs: outputsOf(sheet).map((output) => ({ output, share })),
       runUpS,
     })
+    yield after
   },
+  optional: [after],
   evaluate: (evidence) => {
     const [still, turning] = [readingOf(evidence, 'still'), readingOf(evidence, 'turning')]
     if ('why' in still) return refusal(still.why, still.act)
@@ -64,10 +80,15 @@ export const compassShift = defineCheck({
         `the motors drew only ${amps.toFixed(2)} A more than at rest`,
         'See that every motor turns and that the current is measured, then take it again.',
       )
-    const { hardIron, softIron } = correctionIn(evidence.board.settings)
-    const from = (v: Vec3): Vec3 => apply(softIron, [v[0] - hardIron[0], v[1] - hardIron[1], v[2] - hardIron[2]])
-    const [a, b] = [from(still.field), from(turning.field)]
-    const perAmp = length([b[0] - a[0], b[1] - a[1], b[2] - a[2]]) / amps
+    const told = correctionIn(evidence.board.settings)
+    const [a, b] = [corrected(told, still.field), corrected(told, turning.field)]
+    const moved = movedMeanwhile(evidence, a, b)
+    if (moved !== null)
+      return refusal(
+        moved,
+        'Lay it where nothing can shift it, props off, leave it alone until the motors stand, and take it again.',
+      )
+    const perAmp = distance(a, b) / amps
     const at = evidence.sheet.hoverAmps ?? amps
     return [
       shown('amps', amps, 'A'),
@@ -87,6 +108,29 @@ export const compassShift = defineCheck({
   },
 })
 
+const distance = (a: Vec3, b: Vec3): number => length([b[0] - a[0], b[1] - a[1], b[2] - a[2]])
+/** What the difference of two means of so many rows can be by noise alone, uT. */
+const uncertain = ({ mx, my, mz }: MagStream, rows: number): number =>
+  8 * Math.hypot(noiseLevel(mx), noiseLevel(my), noiseLevel(mz)) * Math.sqrt(2 / rows)
+
+/** Whether the airframe was turned between still and turning: the field does not come back, or has all of its length and another way. */
+const movedMeanwhile = (evidence: Evidence, still: Vec3, turning: Vec3): string | null => {
+  const [mag, again] = [magOf(evidence, 'still'), magOf(evidence, 'after')]
+  if (mag === null) return null
+  const noise = uncertain(mag, mag.t.length)
+  if (again !== null) {
+    const raw: Vec3 = [mean(again.mx), mean(again.my), mean(again.mz)]
+    const off = distance(still, corrected(correctionIn(evidence.board.settings), raw))
+    return off > Math.max(backWithin * length(still), noise)
+      ? 'with the motors still again the field is not what it was before: the airframe was moved'
+      : null
+  }
+  const shift = distance(still, turning)
+  return shift > Math.max(2 * backWithin * length(still), noise) && Math.abs(length(turning) - length(still)) < noise / 4
+    ? 'the field kept its strength and changed its way: it cannot be told from the airframe being moved'
+    : null
+}
+
 type Reading = { field: Vec3; amps: number } | { why: string; act: string }
 
 const readingOf = (evidence: Evidence, label: string): Reading => {
@@ -97,7 +141,14 @@ const readingOf = (evidence: Evidence, label: string): Reading => {
       why: `the segment "${label}" lacks its ${mag === null ? 'mag' : 'power'} stream`,
       act: 'See that the compass answers and the current is measured, then take it again.',
     }
-  const gap = discontinuity(mag.t, leastSeconds)
-  if (gap !== null) return { why: `"${label}": ${gap}`, act: 'Check the compass lead, then take it again.' }
+  const n = mag.t.length
+  const third = (from: number): Vec3 => [
+    mean(mag.mx, from, from + Math.floor(n / 3)),
+    mean(mag.my, from, from + Math.floor(n / 3)),
+    mean(mag.mz, from, from + Math.floor(n / 3)),
+  ]
+  const [first, last] = [third(0), third(n - Math.floor(n / 3))]
+  if (distance(first, last) > Math.max(backWithin * length(first), uncertain(mag, n / 3)))
+    return { why: `"${label}": the field did not stay as it was`, act: 'Leave it alone while it is captured, and take it again.' }
   return { field: [mean(mag.mx), mean(mag.my), mean(mag.mz)], amps: mean(power.amps) }
 }

@@ -1,18 +1,17 @@
 import { defineCheck, imuOf, refusal, withProof } from '../check'
-import { discontinuity } from '../continuity'
 import { proved, want } from '../take'
 import { isWithin, limitFor } from '../limits'
 import { degrees } from '../rotation'
 import { mean, standardDeviation } from '../statistics'
-import { findMovement } from '../stillness'
 import type { Column, Evidence, Finding } from '@taraf/contract'
 
-const seconds = 5
+const rest = { seconds: 5, stage: 'calibrated', streams: ['imu'], still: 'laid' } as const
+const proof = { ...rest, kind: 'capture', label: 'proof', ask: 'Leave it as it lies, hands off.', atOnce: true } as const
 
 /** The gyro at rest: what bias and noise are left after its calibration. */
 export const gyroRest = defineCheck({
   id: 'sensors.gyroRest',
-  version: 1,
+  version: 2,
   station: 'sensors',
   title: 'Gyro at rest',
   proves: 'At rest the gyro reads no turn, and quietly.',
@@ -20,11 +19,10 @@ export const gyroRest = defineCheck({
   reads: { settings: ['gyro.*'], parts: ['board'], acts: ['knock'], image: true },
   appliesTo: (sheet) => !sheet.setAside?.includes('sensors.gyroRest'),
   stages: null,
-  writes: true,
+  proof,
   *take(soFar) {
-    const rest = { seconds, stage: 'calibrated', streams: ['imu'] } as const
     yield* want.capture({ ...rest, label: 'rest', ask: 'Lay the airframe on the plate and take your hands off it.' })
-    yield* proved(soFar, () => want.capture({ ...rest, label: 'proof', ask: 'Leave it as it lies, hands off.', atOnce: true }))
+    yield* proved(soFar, proof)
   },
   evaluate: (evidence) => {
     const found = restIn(evidence, 'rest')
@@ -35,10 +33,6 @@ export const gyroRest = defineCheck({
 const restIn = (evidence: Evidence, label: string): Finding[] => {
   const imu = imuOf(evidence, label)
   if (imu === null) return refusal(`the segment "${label}" has no imu stream`, 'Take it again.')
-  const gap = discontinuity(imu.t, seconds)
-  if (gap !== null) return refusal(gap, 'Check the cable, then take it again.')
-  const movement = findMovement(imu)
-  if (movement !== null) return refusal(movement.why, 'Lay it down, keep your hands off it and take it again.')
   return axes.flatMap(([axis, column]) => judgeAxis(evidence, axis, imu[column]))
 }
 

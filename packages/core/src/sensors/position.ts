@@ -25,6 +25,7 @@ export const position = defineCheck({
       ask: 'Keep it under cover until this starts, then carry it under the open sky.',
       during: 'Carry it under the open sky and leave it there: waiting for a fix that lasts',
       streams: ['fix'],
+      enoughS: 1,
       until: { stream: 'fix', column: 'fixed', least: 1, lastsS },
       says: 'antenna',
     })

@@ -8,7 +8,7 @@ import { barometer } from './barometer'
 import { compass } from './compass'
 import { position } from './position'
 import { writes } from '../../tests/remedies'
-import { planOf } from '../take'
+import { planOf } from '../plan'
 
 const valueOf = ({ findings }: Findings, key: string): Finding | undefined => findings.find((f) => f.key === key)
 const judge = (document: object): Findings => {
@@ -190,7 +190,7 @@ describe('compass', () => {
 })
 
 describe('barometer', () => {
-  const take = (noise: number, driftPerS: number, seconds = 30) => {
+  const take = (noise: number, driftPerS: number, seconds = 300, wander = (_s: number) => 0) => {
     const uniform = uniformFrom(21)
     const t = Array.from({ length: seconds * 25 }, (_, i) => i * 0.04)
     return evaluate(barometer, {
@@ -199,7 +199,10 @@ describe('barometer', () => {
       sheet: {},
       board: {},
       segments: [
-        { label: 'rest', streams: { baro: { t, height: t.map((s) => 12 + driftPerS * s + noise * normalOf(uniform)) } } },
+        {
+          label: 'rest',
+          streams: { baro: { t, height: t.map((s) => 12 + driftPerS * s + wander(s) + noise * normalOf(uniform)) } },
+        },
       ],
     })
   }
@@ -213,13 +216,24 @@ describe('barometer', () => {
     expect(found.verdict).toBe(verdict)
     expect(found.findings.filter((f) => f.verdict === 'fail').map((f) => f.key)).toEqual(keys)
   })
-  test('a drift near its limit is not told by half a minute, and told by five', () => {
-    expect(String(take(0.1, 0.95 / 300, 40).findings[0]?.value)).toContain('not told yet')
+  test('a drift near its limit, or over it, is told by five minutes alone', () => {
+    expect(String(take(0.1, 0.95 / 300, 70).findings[0]?.value)).toContain('not told yet')
     expect(take(0.1, 0.95 / 300, 300).verdict).toBe('pass')
     expect(take(0.1, 1.05 / 300, 300).verdict).toBe('fail')
-    // Far from it, half a minute is enough either way.
-    expect(take(0.1, 0.2 / 300, 30).verdict).toBe('pass')
-    expect(take(0.1, 3 / 300, 30).verdict).toBe('fail')
+    // Well within it a minute is enough; what looks like a drift after a minute can be the room.
+    expect(take(0.1, 0.2 / 300, 63).verdict).toBe('pass')
+    expect(take(0.1, 3 / 300, 63).verdict).toBe('refused')
+  })
+  test('a room that wanders makes nobody blame the barometer, nor hides a drift, at whatever moment it is looked at', () => {
+    for (const period of [20, 40, 80, 150])
+      for (const size of [0.05, 0.1, 0.2])
+        for (let phase = 0; phase < 2 * Math.PI; phase += 0.9) {
+          const room = (s: number) => size * Math.sin((2 * Math.PI * s) / period + phase)
+          for (const seconds of [30, 60, 120]) {
+            expect(take(0.08, 0, seconds, room).verdict).not.toBe('fail')
+            expect(take(0.08, 2 / 300, seconds, room).verdict).not.toBe('pass')
+          }
+        }
   })
   test('too short a rest proves nothing', () => expect(take(0.1, 0, 10).verdict).toBe('refused'))
 })

@@ -1,13 +1,13 @@
 import type { Settings } from '@taraf/contract'
 import { byHand, defineCheck, judged, refusal, shown, withProof } from '../check'
 import { localGravity } from '../gravity'
-import { heldIn, isHeld } from '../held'
+import { anyStrength, heldIn, isHeld } from '../held'
 import { leastSquares } from '../linear'
 import { limitFor } from '../limits'
 import { proved, want } from '../take'
 import { angleBetween, degrees, length, type Vec3 } from '../rotation'
 
-const seconds = 1.5
+const sampled = { seconds: 1.5, enoughS: 0.5, stage: 'raw', streams: ['imu'], still: 'held' } as const
 const six = ['top', 'nose-up', 'nose-down', 'left-down', 'right-down', 'bottom'] as const
 const opposites = [
   ['top', 'bottom'],
@@ -34,18 +34,21 @@ const poses = [
     pitchDeg: 35,
   },
 ] as const
-const proofPose = {
+const proof = {
+  ...sampled,
+  kind: 'pose',
   label: 'proof',
   ask: 'Hold it askew the other way, halfway between nose down and left side down.',
   leastDeg: 25,
   rollDeg: -40,
   pitchDeg: -35,
+  atOnce: true,
 } as const
 
 /** Bias and scale of the accelerometer from six poses, proved by a seventh that the fit has not seen. */
 export const sixPoses = defineCheck({
   id: 'sensors.sixPoses',
-  version: 1,
+  version: 2,
   station: 'sensors',
   title: 'Accelerometer in six poses',
   proves: 'Whichever side is down, the accelerometer reads one gravity.',
@@ -53,17 +56,16 @@ export const sixPoses = defineCheck({
   reads: { settings: ['accel.*'], parts: ['board'], acts: ['knock'], image: true },
   appliesTo: (sheet) => sheet.asks?.includes('sensors.sixPoses') === true && !sheet.setAside?.includes('sensors.sixPoses'),
   stages: ['raw'],
-  writes: true,
+  proof,
   *take(soFar) {
-    const sampled = { seconds, stage: 'raw', streams: ['imu'] } as const
     yield* want.capture({ ...sampled, label: 'top', ask: 'Lay the airframe on the plate, the right way up.' })
     for (const pose of poses) yield* want.pose({ ...sampled, ...pose })
-    yield* proved(soFar, () => want.pose({ ...sampled, ...proofPose, atOnce: true }))
+    yield* proved(soFar, proof)
   },
   evaluate: (evidence) => {
     const forces = new Map<string, Vec3>()
     for (const label of [...six, 'oblique']) {
-      const held = heldIn(evidence, label)
+      const held = heldIn(evidence, label, anyStrength)
       if (!isHeld(held)) return held
       forces.set(label, held.force)
     }
@@ -113,7 +115,7 @@ export const sixPoses = defineCheck({
       ),
     ]
     if (evidence.written === undefined) return found
-    const again = heldIn(evidence, 'proof')
+    const again = heldIn(evidence, 'proof', anyStrength)
     if (!isHeld(again)) return again
     return withProof(
       found,

@@ -1,7 +1,9 @@
-import type { BoardSetting, Sheet } from '@taraf/contract'
+import { socketUses, type BoardSetting, type Sheet } from '@taraf/contract'
 import { compareVersions } from 'compare-versions'
+import { brokenRules } from '../board/rules'
 import { checkById } from '../checks'
-import { limits, type LimitName } from '../limits'
+import { mixerOf, positionsOf } from '../geometry'
+import { limitsAgainst, limitsBeyondSense } from '../limits'
 import { radians } from '../rotation'
 
 /** What of a sheet contradicts the rest of it: the place, as in `geometry.booms[2].motors[0].output`, and what is wrong there. */
@@ -11,7 +13,7 @@ export interface Contradiction {
 }
 
 /** What a board's settings are called and may be, or null where no board of the target was ever seen. */
-export type KnownSettings = readonly Pick<BoardSetting, 'name' | 'min' | 'max' | 'unit'>[] | null
+export type KnownSettings = readonly Pick<BoardSetting, 'name' | 'min' | 'max' | 'unit' | 'factory' | 'choices'>[] | null
 
 /** Flight modes: of these only one can rule at a time. */
 const modes = ['rate', 'selfLevel', 'altitude', 'position', 'heading', 'returnHome']
@@ -22,7 +24,10 @@ export const contradictionsIn = (sheet: Sheet, known: KnownSettings = null): Con
   ...inParts(sheet),
   ...inSockets(sheet),
   ...inSettings(sheet, known),
+  ...inRules(sheet, known),
+  ...inSocketSettings(sheet),
   ...inSwitchPlan(sheet),
+  ...inPlannedSensors(sheet),
   ...inLimits(sheet),
   ...inChecks(sheet),
 ]
@@ -58,12 +63,27 @@ function* geometryOf({ geometry: { booms, propDiameterM } }: Sheet): Generator<C
       outputs.set(output, name)
     }
   }
+  const without = axisWithoutControl(booms)
+  if (without !== null) yield { place: 'geometry.booms', why: without }
   const gap = widestGap(booms.map((b) => b.bearingDeg))
   if (gap.deg >= 180)
     yield {
       place: 'geometry.booms',
       why: `a boom is missing: there is none over ${gap.deg.toFixed(0)} deg clockwise from bearing ${gap.from.toFixed(0)} deg, so nothing holds that side up`,
     }
+}
+
+/** Motors that leave an axis without control: the mixer has no answer for it. */
+const axisWithoutControl = (booms: Sheet['geometry']['booms']): string | null => {
+  const positions = positionsOf({ booms, body: { lengthM: 1, widthM: 1 }, propDiameterM: 1 })
+  if (new Set(positions.map((p) => p.turn)).size === 1)
+    return 'all motors turn the same way, so nothing holds its yaw: let every other one turn the other way'
+  try {
+    mixerOf(positions)
+    return null
+  } catch {
+    return 'these motors leave an axis without control: compare positions and directions with the frame'
+  }
 }
 const inGeometry = (sheet: Sheet) => [...geometryOf(sheet)]
 
@@ -136,6 +156,51 @@ const inSettings = ({ settings, board }: Sheet, known: KnownSettings): Contradic
   ]
 }
 
+/** By every rule that the board's own check applies, as far as the sheet, or the factory of a board that was seen, says the settings. */
+const inRules = ({ settings }: Sheet, known: KnownSettings): Contradiction[] => {
+  const factory = Object.fromEntries((known ?? []).map((k) => [k.name, k.factory]))
+  const choices = Object.fromEntries((known ?? []).flatMap((k) => (k.choices === undefined ? [] : [[k.name, k.choices]])))
+  return brokenRules(settings, factory, choices).map(({ at, why, act }) => ({
+    place: `settings["${at}"]`,
+    why: `${why}. ${act}`,
+  }))
+}
+
+/** Two places of a sheet say what a socket is for: the settings that are written, and the plan that is checked. */
+const inSocketSettings = ({ settings, board }: Sheet): Contradiction[] =>
+  board === undefined
+    ? []
+    : Object.entries(settings).flatMap(([name, value]): Contradiction[] => {
+        const socket = /^socket\.(\d+)\.use$/.exec(name)?.[1]
+        if (socket === undefined) return []
+        const should = board.sockets.find((s) => s.socket === Number(socket))?.use ?? 'free'
+        const number = socketUses.indexOf(should)
+        return value === number
+          ? []
+          : [
+              {
+                place: `settings["${name}"]`,
+                why: `${value} is for the ${socketUses[value] ?? 'unknown'}, and board.sockets has the ${should} there: write ${number}, or leave it out`,
+              },
+            ]
+      })
+
+const plannedSensors = { altitude: 'barometer', position: 'position', returnHome: 'position', heading: 'compass' } as const
+
+/** A function on a switch that wants a sensor which the type has not. */
+const inPlannedSensors = ({ switchPlan = [], fitted = [] }: Sheet): Contradiction[] =>
+  switchPlan.flatMap((row, i): Contradiction[] => {
+    const sensor = plannedSensors[row.function as keyof typeof plannedSensors] as 'barometer' | 'position' | 'compass' | undefined
+    return sensor === undefined || fitted.includes(sensor)
+      ? []
+      : [
+          {
+            place: `switchPlan[${i}]`,
+            why: `"${row.function}" wants the ${sensor}, and none is fitted: add it to fitted, or strike the row`,
+          },
+        ]
+  })
+
 const inSwitchPlan = ({ switchPlan = [] }: Sheet): Contradiction[] =>
   switchPlan.flatMap((row, i): Contradiction[] => {
     const place = `switchPlan[${i}]`
@@ -145,8 +210,8 @@ const inSwitchPlan = ({ switchPlan = [] }: Sheet): Contradiction[] =>
     const met = before.find(
       (b) =>
         b.channel === row.channel &&
-        b.from < row.to &&
-        row.from < b.to &&
+        b.from <= row.to &&
+        row.from <= b.to &&
         modes.includes(b.function) &&
         modes.includes(row.function),
     )
@@ -160,27 +225,7 @@ const inSwitchPlan = ({ switchPlan = [] }: Sheet): Contradiction[] =>
         ]
   })
 
-const inLimits = ({ limits: own }: Sheet): Contradiction[] =>
-  Object.entries(own).flatMap(([name, { min, max }]): Contradiction[] => {
-    const place = `limits["${name}"]`
-    if (!(name in limits)) return [{ place, why: `there is no limit of this name; there are ${Object.keys(limits).join(', ')}` }]
-    const has: { readonly min?: number; readonly max?: number } = limits[name as LimitName]
-    for (const [side, value] of [
-      ['min', min],
-      ['max', max],
-    ] as const)
-      if (value !== undefined && has[side] === undefined)
-        return [
-          {
-            place: `${place}.${side}`,
-            why: `this limit has no ${side}, only a ${side === 'min' ? 'max' : 'min'}: write ${value} as that, or leave it out`,
-          },
-        ]
-    const [low, high] = [min ?? has.min, max ?? has.max]
-    return low !== undefined && high !== undefined && low > high
-      ? [{ place, why: `no value is from ${low} to ${high}: one of them is the shop’s where the sheet does not say it` }]
-      : []
-  })
+const inLimits = ({ limits: own }: Sheet): Contradiction[] => [...limitsAgainst(own), ...limitsBeyondSense(own)]
 
 const inChecks = ({ setAside = [], asks = [] }: Sheet): Contradiction[] => [
   ...unknownChecks('setAside', setAside),

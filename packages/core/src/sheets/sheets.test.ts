@@ -116,7 +116,7 @@ describe('contradictions', () => {
   ])('%s is found, and where', (_what, wrong, place) => expect(places(wrong)).toContain(place))
 
   test('settings are held against what boards of the target say, where one was ever seen', () => {
-    const known = [{ name: 'filter.gyro', min: 0, max: 90, unit: 'Hz' }]
+    const known = [{ name: 'filter.gyro', min: 0, max: 90, unit: 'Hz', factory: 0 }]
     expect(places(sheet(), known)).toEqual(['settings["filter.gyro"]'])
     expect(places(sheet({ settings: { 'filter.wing': 1 } }), known)).toEqual(['settings["filter.wing"]'])
     expect(places(sheet(), null)).toEqual([])
@@ -127,7 +127,9 @@ describe('contradictions', () => {
       fc.property(fc.integer({ min: 3, max: 12 }), fc.integer({ min: 0, max: 359 }), (n, turn) => {
         const ring = (share: number) => Array.from({ length: n }, (_, i) => boom(`b${i}`, (turn + (i * share) / n) % 360, i + 1))
         const missing = (share: number) =>
-          contradictionsIn(geometry({ booms: ring(share), propDiameterM: 0.01 })).some((c) => c.place === 'geometry.booms')
+          contradictionsIn(geometry({ booms: ring(share), propDiameterM: 0.01 })).some((c) =>
+            c.why.startsWith('a boom is missing'),
+          )
         expect(missing(360)).toBe(false)
         expect(missing(170)).toBe(true)
       }),
@@ -177,5 +179,59 @@ describe('comparison and variants', () => {
         )
       }),
     )
+  })
+})
+
+describe('a sheet that the board’s own rules refuse', () => {
+  const choices = (...names: string[]) => ({ min: 0, max: names.length - 1, unit: '', factory: 0, choices: names })
+  const known = [
+    { name: 'loss.act', ...choices('stop', 'descend', 'return home') },
+    { name: 'esc.signal', ...choices('PWM', 'DShot300') },
+    { name: 'esc.replies', min: 0, max: 1, unit: '', factory: 0 },
+    { name: 'loop.rate', ...choices('1 kHz', '8 kHz') },
+    { name: 'position.use', min: 0, max: 1, unit: '', factory: 0 },
+    { name: 'arm.throttleMost', min: 800, max: 1200, unit: 'us', factory: 1050 },
+    { name: 'radio.lowGate', min: 800, max: 1200, unit: 'us', factory: 1050 },
+    { name: 'power.warnCell', min: 2, max: 5, unit: 'V', factory: 3.5 },
+    { name: 'power.lowCell', min: 2, max: 5, unit: 'V', factory: 3.3 },
+    { name: 'output.1.position', min: 0, max: 12, unit: '', factory: 1 },
+    { name: 'output.2.position', min: 0, max: 12, unit: '', factory: 2 },
+    { name: 'socket.1.use', min: 0, max: 5, unit: '', factory: 1 },
+    { name: 'socket.2.use', min: 0, max: 5, unit: '', factory: 0 },
+  ]
+  const told = (settings: Sheet['settings'], change: Partial<Sheet> = {}) =>
+    contradictionsIn(sheet({ settings, ...change }), known).map((c) => `${c.place}: ${c.why}`)
+  test.each<[string, Sheet['settings'], RegExp]>([
+    ['return home without position', { 'loss.act': 2 }, /^settings\["loss\.act"\]: .*Turn the position receiver on/],
+    ['a signal too slow for its loop', { 'loop.rate': 1 }, /^settings\["loop\.rate"\]: .*faster signal/],
+    ['an arming gate under the low gate', { 'arm.throttleMost': 900 }, /^settings\["arm\.throttleMost"\]: /],
+    ['a second warning before the first', { 'power.lowCell': 3.6 }, /^settings\["power\.lowCell"\]: /],
+    ['an output used twice', { 'output.2.position': 1 }, /^settings\["output\.2\.position"\]: .*outputs 1 and 2/],
+    ['a socket otherwise than the board has it', { 'socket.2.use': 2 }, /^settings\["socket\.2\.use"\]: .*write 0/],
+  ])('%s is found, with the place and what to write', (_what, settings, words) =>
+    expect(told(settings)).toEqual(expect.arrayContaining([expect.stringMatching(words)])),
+  )
+  test('a sheet that says nothing of a rule is not blamed for it', () => expect(told({ 'radio.lowGate': 1000 })).toEqual([]))
+  test('a function without its sensor, bands that touch, limits beyond sense', () => {
+    const row = (f: string, from: number, to: number) => ({ function: f, channel: 6, from, to })
+    expect(told({}, { switchPlan: [row('returnHome', 1700, 2100)] })).toEqual([expect.stringContaining('none is fitted')])
+    expect(told({}, { switchPlan: [row('rate', 900, 1500), row('selfLevel', 1500, 2100)] })).toEqual([
+      expect.stringMatching(/^switchPlan\[1\]/),
+    ])
+    expect(told({}, { limits: { 'gyroRest.bias': { max: 50, reason: 'because' } } })).toEqual([
+      expect.stringContaining('beyond sense: write 0.02 to 1 deg/s'),
+    ])
+  })
+  test('motors that leave an axis without control', () => {
+    const turning = (turn: 'clockwise' | 'anticlockwise') =>
+      geometry({ booms: booms.map((b) => ({ ...b, motors: b.motors.map((m) => ({ ...m, turn })) })) })
+    expect(contradictionsIn(turning('clockwise')).map((c) => c.why)).toEqual([expect.stringContaining('nothing holds its yaw')])
+    const pairs = geometry({
+      booms: booms.map((b, i) => ({
+        ...b,
+        motors: b.motors.map((m) => ({ ...m, turn: i < 2 ? 'clockwise' : 'anticlockwise' })),
+      })),
+    })
+    expect(contradictionsIn(pairs).map((c) => c.why)).toEqual([expect.stringContaining('an axis without control')])
   })
 })

@@ -21,9 +21,14 @@ export class Gather {
     this.beside = new Map(names.filter(isBeside).map((name) => [name, { t: [], rows: [] }]))
   }
 
-  /** Takes what the rig shows after a step. Returns the names of the streams that have a new row. */
-  take(rig: Rig, sample: Sample): void {
+  /** Takes what the rig shows after a step; or loses it on its way, or takes what came before once more in its place. */
+  take(rig: Rig, sample: Sample, fate: 'keep' | 'lose' | 'repeat' = 'keep'): void {
     this.steps += 1
+    if (fate === 'repeat') this.repeat(sample.t)
+    if (fate !== 'keep') {
+      rig.frames.length = 0
+      return
+    }
     this.sense?.push(sample)
     for (const [name, pending] of this.beside)
       if (name === 'radio')
@@ -38,6 +43,17 @@ export class Gather {
         pending.rows.push(row)
       }
     rig.frames.length = 0
+  }
+
+  private repeat(t: number): void {
+    this.sense?.repeat(t)
+    for (const [name, pending] of this.beside) {
+      const last = pending.rows[pending.rows.length - 1]
+      const rateHz = streams[name].rateHz ?? 50
+      if (last === undefined || this.steps % Math.round(boardHz / rateHz) !== 0) continue
+      pending.t.push(t)
+      pending.rows.push(last)
+    }
   }
 
   /** The rows of a stream since a time, newest last. */
@@ -88,6 +104,16 @@ class Sense {
     c[6][at] = attitude.roll
     c[7][at] = attitude.pitch
     c[8][at] = attitude.yaw
+    this.rows = at + 1
+  }
+
+  /** The newest row once more, at another time. */
+  repeat(t: number): void {
+    const at = this.rows
+    if (at === 0) return
+    if (at === this.t.length) this.grow()
+    this.t[at] = t
+    for (const column of this.columns) column[at] = column[at - 1] as number
     this.rows = at + 1
   }
 

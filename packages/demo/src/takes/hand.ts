@@ -65,15 +65,15 @@ const statesActs = ({ state: { battery, cable, props, transmitter } }: WantOf<'s
   ...(transmitter === undefined ? [] : [{ act: 'transmitter', on: transmitter } as const]),
 ]
 
-/** What a person at the bench says of a want that asks for it. */
-export const said = (want: Want, look: Pick<HandsState, 'antenna' | 'motors'>): Observation[] => {
+/** What a person at the bench says of a want that asks for it; of a pose what points up, by how it was held where that is another. */
+export const said = (want: Want, look: Pick<HandsState, 'antenna' | 'motors'>, held: readonly HandAct[] = []): Observation[] => {
   if (!('says' in want) || want.says === undefined) return []
   const { label: segment } = want
   switch (want.says) {
     case 'antenna':
       return look.antenna === null ? [] : [{ segment, antenna: look.antenna }]
     case 'up':
-      return want.kind === 'pose' ? [{ segment, up: upOf(want) }] : []
+      return want.kind === 'pose' ? [{ segment, up: upOf(held.find((act) => act.act === 'tilt') ?? want) }] : []
     case 'motor': {
       const turning = look.motors.find((m) => m.turn !== 'still')
       return turning === undefined || turning.turn === 'still'
@@ -83,5 +83,5 @@ export const said = (want: Want, look: Pick<HandsState, 'antenna' | 'motors'>): 
   }
 }
 
-const upOf = ({ rollDeg, pitchDeg }: WantOf<'pose'>): Side =>
+const upOf = ({ rollDeg, pitchDeg }: Pick<WantOf<'pose'>, 'rollDeg' | 'pitchDeg'>): Side =>
   pitchDeg > 0 ? 'front' : pitchDeg < 0 ? 'rear' : rollDeg > 0 ? 'left' : 'right'

@@ -8,17 +8,24 @@ import {
   type Observation,
   type RefusalType,
   type Segment,
+  type Want,
   type WantOf,
 } from '@taraf/contract'
 import {
   ControlWatch,
+  KnockWatch,
   LastingWatch,
   askReports,
   changeEscs,
   changeSettings,
+  changedMeanwhile,
   evidenceEvent,
   isWaitedFor,
+  planOf,
   runTake,
+  spins,
+  unlessChanged,
+  type BoardAsSeen,
   type Check,
   type Given,
   type Got,
@@ -30,7 +37,7 @@ import {
 } from '@taraf/core'
 import { actOn, answererOf, handsOf, stepS, type Rig } from '@taraf/rig'
 import { Gather } from './gather'
-import { handled, said } from './hand'
+import { handled, said, type Handled } from './hand'
 
 const settleS = 2.5
 /** What a board takes to be back after a restart, and to be linked. */
@@ -59,7 +66,26 @@ export interface AtTheRig {
   readonly answer?: (want: WantOf<'answers'>) => readonly Observation[]
   /** Told at once what a step of the take wrote, before the next one. */
   readonly wrote?: (written: Written) => void
+  /** Told of a knock that the board felt. */
+  readonly knocked?: () => void
+  /** What goes wrong meanwhile. */
+  readonly meddler?: Meddler
 }
+
+/** What goes wrong while a take runs: at the rig, on the way to whoever records, or in what the board is asked. */
+export interface Meddler {
+  /** What is done for a want instead of what it asks. */
+  readonly handled?: (want: Want, handled: Handled) => Handled
+  /** Called before each row of samples of a want; what becomes of that row. Says once it has done something. */
+  readonly row?: (rig: Rig, want: Want, row: number, happened?: () => void) => 'keep' | 'lose' | 'repeat'
+  /** Called before a board is asked for its reports. Says once it has done something. */
+  readonly reports?: (rig: Rig, want: Want, happened?: () => void) => void
+  /** What the board is asked instead. */
+  readonly ask?: (body: AskBody) => AskBody
+}
+
+/** A step ended before it was whole: the take proves nothing, and nothing of it is kept. */
+export class TakeEnded extends Error {}
 
 /**
  * Drives a take of a check on a rig without any process between, as the server does on a linked bench: the same engine, with a rig that is
@@ -68,36 +94,53 @@ export interface AtTheRig {
 export const takeOnRig = (rig: Rig, check: Check, given: Given, person: AtTheRig = {}): Taken => {
   const steps = runTake(check, given)
   const permit: KeptPermit = { held: null }
+  dropUnsaved(rig)
+  const before = asSeen(rig)
+  const writes: Written[] = []
   try {
     let next = steps.next()
     while (next.done !== true) {
       const step = next.value
       if (step.want.kind !== 'turn' && step.want.kind !== 'answers') letGo(rig, permit)
       const got = answerOn(rig, step, person, permit)
-      if (got.written !== undefined) person.wrote?.(got.written)
+      if (got.written !== undefined) {
+        writes.push(got.written)
+        person.wrote?.(got.written)
+      }
       next = steps.next(got)
     }
-    return next.value
+    return unlessChanged(next.value, changedMeanwhile(before, asSeen(rig), writes))
   } finally {
     letGo(rig, permit)
+    // What turned motors wanted the battery: nobody leaves it in.
+    if (spins(planOf(check, given.sheet))) hand(rig, { act: 'battery', source: 'none' })
   }
 }
+
+/** Puts in force what is saved, as the server does: what is measured with values that were never saved is not what is handed over. */
+const dropUnsaved = ({ board }: Rig): void => {
+  for (const { name, value, saved } of board.settings.list()) if (value !== saved) board.settings.write({ [name]: saved })
+}
+
+const asSeen = ({ board }: Rig): BoardAsSeen => ({ identity: board.identity, settings: board.settings.list() })
 
 /** Does one step of a take. */
 const answerOn = (rig: Rig, step: TakeStep, person: AtTheRig, permit: KeptPermit): Got => {
   const { want } = step
-  const { before, during } = handled(want, person.byEdges)
+  const asked = handled(want, person.byEdges)
+  const { before, during } = person.meddler?.handled?.(want, asked) ?? asked
   for (const act of before) hand(rig, act)
   switch (want.kind) {
     case 'answers':
-      return { observations: person.answer?.(want) ?? [] }
+      return { segment: { label: want.label, streams: {} }, observations: person.answer?.(want) ?? [] }
     case 'reports':
       rig.skip(settleS)
-      return { segment: { label: want.label, streams: {}, reports: onLink(rig, askReports(want.of)) } }
+      person.meddler?.reports?.(rig, want)
+      return { segment: { label: want.label, streams: {}, reports: onLink(rig, askReports(want.of), person.meddler) } }
     case 'write':
-      return { written: whole(onLink(rig, changeSettings({ do: 'write', settings: want.settings }))) }
+      return { written: whole(onLink(rig, changeSettings({ do: 'write', settings: want.settings }), person.meddler)) }
     case 'calibrate':
-      return { written: whole(onLink(rig, changeSettings({ do: 'calibrate', sensor: want.sensor }))) }
+      return { written: whole(onLink(rig, changeSettings({ do: 'calibrate', sensor: want.sensor }), person.meddler)) }
     case 'escs':
       return { escs: whole(onLink(rig, changeEscs(want.outputs, want.settings))) }
     case 'state':
@@ -110,7 +153,7 @@ const answerOn = (rig: Rig, step: TakeStep, person: AtTheRig, permit: KeptPermit
     case 'watch':
       return { segment: watch(rig, want) }
     default:
-      return sampled(rig, step, want, during, permit)
+      return sampled(rig, step, want, during, permit, person, before)
   }
 }
 
@@ -121,6 +164,8 @@ const sampled = (
   want: WantOf<'capture' | 'pose' | 'turn'>,
   during: HandAct | undefined,
   permit: KeptPermit,
+  { meddler, knocked }: AtTheRig,
+  before: readonly HandAct[],
 ): Got => {
   const { label, seconds, stage = 'body', streams: names } = want
   const least = want.kind === 'capture' ? (want.leastSeconds ?? seconds) : seconds
@@ -132,7 +177,9 @@ const sampled = (
       rig.step(stage)
     }
   } else rig.skip(label === 'warm' ? 0.1 : settleS)
-  const observations = said(want, handsOf(rig))
+  const observations = said(want, handsOf(rig), meddler === undefined ? [] : before)
+  const knocks = new KnockWatch()
+  const ended = endedBy(rig, want)
   if (names.includes('imuBurst')) rig.beginBurst(Math.min(2, seconds))
   const most = Math.round(seconds / stepS) + 1
   let askAt = Math.round(least / stepS) + 1
@@ -142,7 +189,11 @@ const sampled = (
   for (let rows = 1; rows <= most; rows++) {
     if (rows === duringAt && during !== undefined) hand(rig, during)
     keep?.(rows)
-    gather.take(rig, rig.step(stage))
+    const fate = meddler?.row?.(rig, want, rows) ?? 'keep'
+    gather.take(rig, rig.step(stage), fate)
+    if (rig.turning) knocks.pause()
+    else if (knocks.push(rig.board.body.force, rig.clock)) knocked?.()
+    ended()
     if (hasLasted()) break
     if (rows < askAt || askAt >= most) continue
     askAt += Math.min(askEverySteps, Math.round(least / stepS))
@@ -154,6 +205,23 @@ const sampled = (
   return {
     segment: burst === null ? whole : { ...whole, streams: { ...whole.streams, imuBurst: burstStream(burst, rig.clock) } },
     observations,
+  }
+}
+
+/** Throws once what ends a step has come: another board, a board that started anew, the cable out, the wanted state left. */
+const endedBy = (rig: Rig, { streams: names, state }: WantOf<'capture' | 'pose' | 'turn'>): (() => void) => {
+  // The meter is of the bench: it says on whatever becomes of the board.
+  if (names.every((name) => name === 'meter') && state === undefined) return () => {}
+  const { board } = rig
+  const { boots } = board
+  const { powerId } = rig.state()
+  const fromBoard = names.some((name) => name !== 'meter')
+  return () => {
+    if (fromBoard && rig.board !== board) throw new TakeEnded('another board was put in')
+    if (fromBoard && !rig.power.cable) throw new TakeEnded('the link was lost')
+    if (fromBoard && rig.board.boots !== boots) throw new TakeEnded('the board started anew')
+    if (state?.battery === true && (!rig.power.battery || rig.state().powerId !== powerId))
+      throw new TakeEnded('the battery was taken out')
   }
 }
 
@@ -210,13 +278,12 @@ const keeping = (rig: Rig, permit: KeptPermit, outputs: WantOf<'turn'>['outputs'
   }
 }
 
-/** The hand lets go: everything comes to rest, and the battery is taken out. */
+/** The hand lets go: everything comes to rest. */
 const letGo = (rig: Rig, permit: KeptPermit): void => {
   if (permit.held === null) return
   permit.held = null
   rig.board.stop('let go')
   for (let i = 0; rig.turning && i < longestS / stepS; i++) rig.step('body')
-  hand(rig, { act: 'battery', source: 'none' })
 }
 
 const stickOf: Readonly<Record<string, { stick: 'roll' | 'pitch' | 'throttle' | 'yaw'; to: 1 | -1 }>> = {
@@ -283,7 +350,7 @@ const whole = <T extends object>(found: T | NotWritten): T => {
 }
 
 /** Steps through what is done at a link, with the rig's own time for what is waited. Throws BoardRefused. */
-export const onLink = <T>(rig: Rig, steps: Generator<LinkStep, T, never>): T => {
+export const onLink = <T>(rig: Rig, steps: Generator<LinkStep, T, never>, meddler: Meddler = {}): T => {
   const ask = asker(rig)
   let answer: unknown
   for (;;) {
@@ -297,7 +364,7 @@ export const onLink = <T>(rig: Rig, steps: Generator<LinkStep, T, never>): T => 
     } else if ('battery' in wanted) {
       hand(rig, { act: 'battery', source: wanted.battery === 'on' ? 'pack' : 'none' })
       rig.skip(backS)
-    } else answer = ask(wanted)
+    } else answer = ask(meddler.ask?.(wanted) ?? wanted)
   }
 }
 

@@ -28,7 +28,7 @@ const writing = async (run: Run, act: SettingsAct): Promise<Got> => {
     if (!(error instanceof ProblemError) || error.type === 'link-lost') throw error
     found = { why: error.detail }
   }
-  if ('why' in found) return { written: { before: {}, after: {}, differs: [found.why] } }
+  if ('why' in found) return { written: { before: {}, after: {}, asked: {}, differs: [found.why] } }
   await run.wrote(found)
   return { written: found }
 }

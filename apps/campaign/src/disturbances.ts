@@ -1,0 +1,238 @@
+import type { AskBody, Settings, Want } from '@taraf/contract'
+import type { Handled, Meddler } from '@taraf/demo'
+import { actOn, stepS, type Random, type Rig } from '@taraf/rig'
+
+/** One thing that goes wrong while a take runs. Every station adds its own. */
+export interface Disturbance {
+  readonly id: string
+  /** Where it can happen: in a want of a take, or as something is written. */
+  readonly at: (want: Want) => boolean
+  /** Makes it happen once: in that want, from that row of its samples on. */
+  readonly meddle: (target: Target) => Meddler
+}
+export interface Target {
+  readonly want: Want
+  readonly row: number
+  readonly random: Random
+}
+
+type Sampled = Extract<Want, { streams: unknown }>
+const isSampled = (want: Want): want is Sampled => 'streams' in want
+/** What comes from the board, and not from the meter of the bench. */
+const fromBoard = (want: Want): boolean => isSampled(want) && want.streams.some((name) => name !== 'meter')
+const hasStream =
+  (...names: Sampled['streams'][number][]) =>
+  (want: Want): boolean =>
+    isSampled(want) && names.some((name) => want.streams.includes(name))
+const isPose = (want: Want): boolean => want.kind === 'pose'
+const isStill = (want: Want): boolean => isSampled(want) && want.kind !== 'turn' && want.still !== undefined
+
+const isIt = (want: Want, target: Target): boolean => want.label === target.want.label && want.kind === target.want.kind
+const after = (seconds: number): number => Math.round(seconds / stepS)
+
+/** Something done to the rig at the row, and perhaps undone so many seconds later. */
+const acting =
+  (seconds: number, begin: (rig: Rig, target: Target) => void, end: (rig: Rig, target: Target) => void = () => {}) =>
+  (target: Target): Meddler => ({
+    row: (rig, want, row, happened) => {
+      if (!isIt(want, target)) return 'keep'
+      if (row === target.row) {
+        begin(rig, target)
+        happened?.()
+      }
+      if (row === target.row + after(seconds)) end(rig, target)
+      return 'keep'
+    },
+  })
+
+/** What becomes of the rows from the one on, for so long. */
+const fate =
+  (what: 'lose' | 'repeat', least: number, most: number) =>
+  (target: Target): Meddler => {
+    const last = target.row + after(target.random.between(least, most))
+    return {
+      row: (_rig, want, row, happened) => {
+        if (!isIt(want, target) || row < target.row || row >= last) return 'keep'
+        happened?.()
+        return what
+      },
+    }
+  }
+
+/** At the row of a sampled want, or before a board is asked for its reports. */
+const atBoard =
+  (act: (rig: Rig, target: Target) => void) =>
+  (target: Target): Meddler => ({
+    ...acting(0, act)(target),
+    reports: (rig, want, happened) => {
+      if (!isIt(want, target)) return
+      act(rig, target)
+      happened?.()
+    },
+  })
+
+const heldAs =
+  (how: (handled: Handled, target: Target) => Handled) =>
+  (target: Target): Meddler => ({ handled: (want, handled) => (isIt(want, target) ? how(handled, target) : handled) })
+
+const hold = (rig: Rig, turn: { roll?: number; pitch?: number; yaw?: number }): void => {
+  const { roll, pitch, yaw } = rig.motion.pose.angles
+  rig.motion.pose.hold({ roll: roll + (turn.roll ?? 0), pitch: pitch + (turn.pitch ?? 0), yaw: yaw + (turn.yaw ?? 0) })
+}
+const deg = Math.PI / 180
+
+/** Settings that somebody else may set: of what the checks of these stations read. */
+const elsewhere: readonly (readonly [name: string, value: number])[] = [
+  ['level.roll', 3],
+  ['level.pitch', -2],
+  ['board.yaw', 90],
+  ['gyro.biasX', 1.5],
+  ['accel.biasZ', 0.6],
+  ['compass.hardX', 25],
+  ['filter.gyro', 190],
+  ['socket.4.use', 3],
+]
+const someSetting = ({ random }: Target): Settings => {
+  const [name, value] = elsewhere[random.below(elsewhere.length)] ?? ['level.roll', 3]
+  return { [name]: value }
+}
+
+export const disturbances: readonly Disturbance[] = [
+  {
+    id: 'battery pulled and put back',
+    at: (want) => isSampled(want) && (want.state?.battery === true || want.streams.includes('meter')),
+    meddle: acting(
+      0.4,
+      (rig) => rig.connect('none'),
+      (rig) => rig.connect('pack'),
+    ),
+  },
+  {
+    id: 'cable pulled and put back',
+    at: fromBoard,
+    meddle: acting(
+      0.5,
+      (rig) => rig.plugCable(false),
+      (rig) => rig.plugCable(true),
+    ),
+  },
+  { id: 'a knock', at: fromBoard, meddle: acting(0, (rig) => void actOn(rig, { act: 'knock' })) },
+  {
+    id: 'a slow turn',
+    at: isStill,
+    meddle: acting(0, (rig, { random }) => {
+      hold(rig, { yaw: random.between(1, 6) * deg, roll: random.between(0.3, 2) * deg })
+      // On the plate no hand trembles: it slides.
+      rig.motion.pose.held = 'plate'
+    }),
+  },
+  {
+    id: 'a turn about the vertical',
+    at: isStill,
+    meddle: acting(0, (rig, { random }) => {
+      hold(rig, { yaw: random.between(1, 8) * deg })
+      rig.motion.pose.held = 'plate'
+    }),
+  },
+  {
+    id: 'a hand on the frame',
+    at: isStill,
+    meddle: acting(
+      0.8,
+      (rig, { random }) => hold(rig, { roll: random.between(0.4, 2) * deg, pitch: random.between(0, 1) * deg }),
+      (rig, { random }) => hold(rig, { roll: -random.between(0.3, 1.5) * deg }),
+    ),
+  },
+  {
+    id: 'the wrong pose',
+    at: isPose,
+    meddle: heldAs((handled) => ({
+      ...handled,
+      before: handled.before.map((act) =>
+        act.act === 'tilt' && Math.abs(act.pitchDeg - act.rollDeg) > 1 && Math.abs(act.rollDeg) <= 90
+          ? { ...act, rollDeg: act.pitchDeg, pitchDeg: act.rollDeg }
+          : act,
+      ),
+    })),
+  },
+  {
+    id: 'the wrong end up',
+    at: isPose,
+    meddle: heldAs((handled) => ({
+      ...handled,
+      before: handled.before.map((act) =>
+        act.act === 'tilt' ? { ...act, rollDeg: -act.rollDeg, pitchDeg: -act.pitchDeg } : act,
+      ),
+    })),
+  },
+  {
+    id: 'laid the wrong way',
+    at: (want) => want.kind === 'capture' && isStill(want),
+    meddle: heldAs((handled, { random }) => {
+      const how = random.below(3)
+      return {
+        ...handled,
+        before: handled.before.map((act) => {
+          if (act.act !== 'lay') return act
+          if (how === 0) return { act: 'tilt', rollDeg: 180, pitchDeg: 0, yawDeg: 0 }
+          if (how === 1) return { act: 'lay', way: act.way === 'forward' ? 'reversed' : 'forward' }
+          return { act: 'tilt', rollDeg: 0, pitchDeg: 0, yawDeg: random.between(20, 175) }
+        }),
+      }
+    }),
+  },
+  {
+    id: 'another board put in',
+    at: (want) => fromBoard(want) || want.kind === 'reports',
+    meddle: atBoard((rig) => rig.replaceBoard()),
+  },
+  { id: 'a stream that freezes', at: hasStream('imu', 'mag', 'baro'), meddle: fate('repeat', 0.1, 3) },
+  { id: 'a stream that loses samples', at: isSampled, meddle: fate('lose', 0.1, 3) },
+  {
+    id: 'a write kept otherwise',
+    at: (want) => want.kind === 'write' || want.kind === 'calibrate',
+    meddle: () => keptOtherwise(),
+  },
+  {
+    id: 'a setting changed from elsewhere',
+    at: (want) => fromBoard(want) || want.kind === 'reports',
+    meddle: atBoard((rig, target) => {
+      rig.board.settings.write(someSetting(target))
+      rig.board.settings.save()
+    }),
+  },
+  {
+    id: 'a second client sets without saving',
+    at: (want) => fromBoard(want) || want.kind === 'reports',
+    meddle: atBoard((rig, target) => void rig.board.settings.write(someSetting(target))),
+  },
+  {
+    id: 'a second client restarts the board',
+    at: fromBoard,
+    meddle: acting(0, (rig) => void rig.restart()),
+  },
+  {
+    id: 'another image of the same version',
+    at: (want) => fromBoard(want) || want.kind === 'reports',
+    meddle: atBoard((rig) => {
+      const { firmware } = rig.airframe.board
+      rig.airframe.board.firmware = { ...firmware, features: firmware.features.slice(1) }
+      rig.restart()
+    }),
+  },
+]
+
+/** Once, of what is written, one value is kept otherwise. */
+export const keptOtherwise = (): Meddler => {
+  let done = false
+  return {
+    ask: (body): AskBody => {
+      if (done || body.ask !== 'settings.write') return body
+      // Of a choice there is no half.
+      const [name, value] = Object.entries(body.values).find(([, v]) => !Number.isInteger(v)) ?? []
+      if (name === undefined || value === undefined) return body
+      done = true
+      return { ...body, values: { ...body.values, [name]: value / 2 } }
+    },
+  }
+}

@@ -1,0 +1,34 @@
+import type { SheetPart, Want } from '@taraf/contract'
+import type { Check } from './check'
+
+const mostSteps = 80
+
+/** What a take wants where nothing goes wrong, for a screen to show before it starts: the check's own steps, unanswered. */
+export const planOf = (check: Pick<Check, 'take'>, sheet: SheetPart): Want[] => {
+  const steps = check.take({ sheet, settings: {}, findings: () => [] })
+  const plan: Want[] = []
+  let next = steps.next()
+  while (next.done !== true && plan.length < mostSteps) {
+    const { label } = next.value
+    plan.push(next.value)
+    next = steps.next({ segment: { label, streams: {} }, observations: [] })
+  }
+  return plan
+}
+
+/** What is asked of the technician where nothing is captured, or null where something is. */
+export const questionsOf = (check: Pick<Check, 'take'>, sheet: SheetPart) => {
+  const plan = planOf(check, sheet)
+  return plan.every((w) => w.kind === 'answers') ? plan.flatMap((w) => (w.kind === 'answers' ? w.questions : [])) : null
+}
+
+/** Whether a take turns motors. */
+export const spins = (plan: readonly Want[]): boolean => plan.some((w) => w.kind === 'turn')
+
+/** Whether a take wants the battery in before it starts, and props and nuts confirmed off for that very connection. */
+export const wantsBattery = (plan: readonly Want[]): boolean =>
+  plan.some((w) => w.state?.battery === true && w.state.props === 'off')
+
+/** Whether a take only asks what a board answers in its loader too. */
+export const answersInLoader = (plan: readonly Want[]): boolean =>
+  plan.every((w) => w.kind === 'reports' && w.of[0] === 'identity')

@@ -1,0 +1,36 @@
+import type { Column } from '@taraf/contract'
+
+export interface Extremes {
+  readonly lowest: number
+  readonly highest: number
+}
+
+/**
+ * The lowest and the highest mean over any stretch of so many seconds: what a mean over the whole, or a look at both ends, hides.
+ * Where the whole is shorter than a stretch it is the one stretch. Rows are taken from `from` to before `to`.
+ */
+export const worstStretch = (t: Column, x: Column, seconds: number, from = 0, to = t.length): Extremes => {
+  const least = seconds * 0.999
+  let sum = 0
+  let first = from
+  let lowest = Infinity
+  let highest = -Infinity
+  for (let i = from; i < to; i++) {
+    const now = t[i] as number
+    sum += x[i] as number
+    for (; now - (t[first + 1] ?? Infinity) >= least; first++) sum -= x[first] as number
+    const isWhole = now - (t[first] as number) >= least
+    if (!isWhole && !(i === to - 1 && lowest === Infinity)) continue
+    const mean = sum / (i - first + 1)
+    lowest = Math.min(lowest, mean)
+    highest = Math.max(highest, mean)
+  }
+  return { lowest, highest }
+}
+
+/** The highest value of a column, of any length. */
+export const highestOf = (x: Column, from = 0, to = x.length): number => {
+  let most = -Infinity
+  for (let i = from; i < to; i++) most = Math.max(most, x[i] as number)
+  return most
+}
