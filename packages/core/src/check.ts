@@ -22,6 +22,8 @@ export interface Reads {
   readonly settings: readonly string[]
   readonly parts: readonly string[]
   readonly acts: readonly ('board' | 'knock' | 'remount' | 'lead' | 'prop' | 'transmitter')[]
+  /** Any part that is put in for another: it compares what is built in. */
+  readonly built?: true
   readonly image: boolean
   /** Settings of ESCs by name, or `*`. */
   readonly escs?: readonly string[]

@@ -45,10 +45,14 @@ export const spoils = (change: Change, { reads }: Pick<Check, 'reads'>): boolean
       // Another board has its own image and settings, and is another part.
       return (
         change.from !== change.to &&
-        (reads.image || reads.settings.length > 0 || reads.parts.includes('board') || reads.acts.includes('board'))
+        (reads.image ||
+          reads.built === true ||
+          reads.settings.length > 0 ||
+          reads.parts.includes('board') ||
+          reads.acts.includes('board'))
       )
     case 'part':
-      return reads.parts.includes(change.part)
+      return reads.parts.includes(change.part) || (reads.built === true && change.act === 'replaced' && !atParts.has(change.part))
     case 'knock':
     case 'remount':
     case 'lead':
@@ -57,6 +61,9 @@ export const spoils = (change: Change, { reads }: Pick<Check, 'reads'>): boolean
       return reads.acts.includes(change.what)
   }
 }
+
+/** What is done at parts, and puts none in for another. */
+const atParts: ReadonlySet<string> = new Set(['power wiring', 'receiver leads', 'part firmware', 'sockets'])
 
 /** Two images are the same where all that is known of both is. */
 export const isSameImage = (a: Runs | null, b: Runs): boolean =>

@@ -114,6 +114,9 @@ describe('writing one to a board', () => {
     await ines.untilLinked(job)
     expect(rig().board.loader.loading).toBe(true)
     expect((await ines.post(`/jobs/${job}/takes`, { check: 'board.loop' })).status).toBe(409)
+    // A board in its loader has no standing firmware: the card says so by itself.
+    await eventually(async () => (await ines.job(job)).standings['board.firmware']?.state === 'stale')
+    expect((await ines.job(job)).entries.at(-1)?.body).toMatchObject({ change: { what: 'image', to: { name: 'none' } } })
     const waits = await ines.take(job, 'board.firmware')
     expect(waits.body).toMatchObject({ verdict: 'fail', findings: [{ value: 'none: the board waits in its loader' }] })
 

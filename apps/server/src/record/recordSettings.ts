@@ -45,11 +45,30 @@ export const recordRuns = async (
   const from = airframe.get('boardRuns') as Runs | null
   const isFound = why.cause === foundChanged
   // A board does not say the hash of what it runs: what is known of the same image beside is kept.
-  if (isFound && from !== null && isSameImage(from, runs)) return
+  if (isFound && from !== null && isSameImage(from, runs) && !waitedInLoader(job)) return
   await airframe.update({ boardRuns: runs }, { transaction: job.transaction })
   if (isFound && from === null) return
   const other = meansOther.length === 0 ? {} : { meansOther: [...meansOther] }
   await job.append(by, { kind: 'change', change: { what: 'image', from, to: runs, ...other }, ...why })
+}
+
+/** What a board runs that waits in its loader. */
+const noImage: Runs = { name: 'none', version: 'in its loader' }
+
+const waitedInLoader = ({ entries }: LockedJob): boolean => {
+  const last = entries.findLast(({ body }) => body.kind === 'change' && body.change.what === 'image')?.body
+  return last?.kind === 'change' && last.change.what === 'image' && last.change.to.name === noImage.name
+}
+
+/**
+ * A board that waits in its loader runs nothing: what was found of an image before no longer stands. Which one it ran last stays known, to
+ * be compared with the one that comes.
+ */
+export const recordLoader = async (db: Database, job: LockedJob, by: string): Promise<void> => {
+  if (waitedInLoader(job)) return
+  const airframe = await db.airframes.findByPk(job.airframeId, { transaction: job.transaction, rejectOnEmpty: true })
+  const from = airframe.get('boardRuns') as Runs | null
+  await job.append(by, { kind: 'change', change: { what: 'image', from, to: noImage }, cause: foundChanged })
 }
 
 /** The cause of what was found when a board was linked. */

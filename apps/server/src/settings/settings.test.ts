@@ -108,6 +108,25 @@ test('what a lost link left in force without being saved is put back when the bo
   await hands({ act: 'battery', source: 'none' })
 })
 
+test('a value that the board keeps otherwise is told, and leaves its trace on the card whatever was kept', async () => {
+  const { settings } = world.rigs.sound.board
+  const honest = settings.write.bind(settings)
+  for (const kept of [90, 77]) {
+    const before = await value('filter.gyro')
+    Object.assign(settings, { write: () => honest({ 'filter.gyro': kept === 90 ? (before ?? 0) : kept }) })
+    const { status, body } = await write({ 'filter.gyro': 90 }, 'a try that fails')
+    Object.assign(settings, { write: honest })
+    expect([status, body.type]).toEqual([502, '/problems/write-differs'])
+    const last = (await ines.job(job)).entries.at(-1)?.body
+    expect(last).toMatchObject({
+      kind: 'change',
+      cause: 'a try that fails',
+      change: { settings: [{ name: 'filter.gyro', from: before, to: kept === 90 ? before : kept, asked: 90 }] },
+    })
+    await ines.untilLinked(job)
+  }
+})
+
 test('off the bench they are as they were seen last', async () => {
   await ines.remove(`/benches/${world.benches.sound}/hold`)
   const seen = await view()

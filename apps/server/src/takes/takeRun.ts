@@ -27,6 +27,7 @@ import {
 } from '@taraf/core'
 import { ProblemError } from '../http/problem'
 import type { BenchLink } from '../links/benchLink'
+import { dropUnsaved } from '../links/dropUnsaved'
 import { recorders } from './recorders'
 import { Aborted, CaptureLost, linkLost, observationOf, type Recorder, type Run } from './run'
 import { wantAsked } from './observed'
@@ -130,6 +131,7 @@ export class TakeRun {
   async capture(): Promise<Captured> {
     const { check, link, place, sheet, airframe } = this.order
     try {
+      await dropUnsaved(link, await listOf(link))
       const before = await asSeen(link)
       const list = before.settings
       const given: Given = { at: new Date(), place, sheet, airframe, settings: valuesOf(list), choices: choicesOf(list) }
@@ -226,10 +228,9 @@ export class TakeRun {
   }
 }
 
-const asSeen = async (link: BenchLink): Promise<BoardAsSeen> => ({
-  identity: link.identity,
-  settings: link.identity?.loader === true ? [] : (await link.ask({ ask: 'settings.list' })).settings,
-})
+const listOf = async (link: BenchLink) =>
+  link.identity?.loader === true ? [] : (await link.ask({ ask: 'settings.list' })).settings
+const asSeen = async (link: BenchLink): Promise<BoardAsSeen> => ({ identity: link.identity, settings: await listOf(link) })
 
 const saysOf = (want: Want) => ('says' in want ? want.says : undefined)
 const waitedFor = {

@@ -107,6 +107,30 @@ describe('one faulty airframe from bench to handover', () => {
     })
   })
 
+  test('a setting that somebody else saves, or only puts in force, during a take makes it worth nothing; what was saved is on the card', async () => {
+    const { settings } = world.rigs.faulty.board
+    const taken = async (meanwhile: () => void) => {
+      setTimeout(meanwhile, 2_500)
+      return (await ines.take(job, 'sensors.gyroRest')).body as TakeBody
+    }
+    const saved = await taken(() => {
+      settings.write({ 'level.pitch': 3 })
+      settings.save()
+    })
+    expect(saved).toMatchObject({ verdict: 'refused', findings: [{ value: 'somebody else set level.pitch while it was taken' }] })
+    expect((await ines.job(job)).entries.at(-2)?.body).toMatchObject({
+      change: { settings: [{ name: 'level.pitch', to: 3 }] },
+      cause: 'Found changed when the board was linked.',
+    })
+    expect(await taken(() => settings.write({ 'level.roll': 5 }))).toMatchObject({
+      verdict: 'refused',
+      findings: [{ value: 'somebody else set level.roll while it was taken' }],
+    })
+    // What was never saved is out of force again before the next take begins.
+    expect((await ines.take(job, 'sensors.gyroRest')).body).toMatchObject({ verdict: 'pass' })
+    expect(settings.get('level.roll')).not.toBe(5)
+  })
+
   test('a setting that was changed elsewhere is found when the board is linked again', async () => {
     await ines.remove(`/benches/${bench()}/hold`)
     const { settings } = world.rigs.faulty.board

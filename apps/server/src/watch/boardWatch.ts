@@ -4,9 +4,10 @@ import type { Logger } from 'pino'
 import type { Benches } from '../benches/benches'
 import type { Database } from '../database/database'
 import type { BenchLink } from '../links/benchLink'
+import { dropUnsaved, unsavedIn } from '../links/dropUnsaved'
 import type { Links } from '../links/links'
 import type { Cards } from '../record/cards'
-import { foundChanged, recordRuns, recordSettings } from '../record/recordSettings'
+import { foundChanged, recordLoader, recordRuns, recordSettings } from '../record/recordSettings'
 
 /**
  * Watches every linked board for what changes without Taraf: settings that differ from those seen last, and knocks. Both
@@ -61,8 +62,6 @@ const keepDefinitions = async (db: Database, { identity }: BenchLink, settings: 
   )
 }
 
-const noImage = { name: 'none', version: 'in its loader' }
-
 /** Compares the board's image and settings with those seen last, on the airframe that the board belongs to. */
 const noticeBoard = async (db: Database, cards: Cards, benches: Benches, bench: string, link: BenchLink): Promise<void> => {
   const user = await benches.userOf(bench)
@@ -73,34 +72,26 @@ const noticeBoard = async (db: Database, cards: Cards, benches: Benches, bench: 
   if (identity.loader || firmware === null) {
     // A board that waits in its loader runs nothing: what was measured of an image before no longer stands.
     await cards.change(user.job, async (job) => {
-      if (link.identity?.board === job.board) await recordRuns(db, job, user.by, noImage, { cause: foundChanged })
+      if (link.identity?.board === job.board) await recordLoader(db, job, user.by)
     })
     return
   }
   const { settings } = await link.ask({ ask: 'settings.list' })
   await keepDefinitions(db, link, settings)
   const seen = valuesOf(settings)
-  await dropUnsaved(link, settings)
+  if (unsavedIn(settings).length > 0) {
+    const leave = link.occupy('what a lost link left unsaved')
+    try {
+      await dropUnsaved(link, settings)
+    } finally {
+      leave()
+    }
+  }
   await cards.change(user.job, async (job) => {
     if (link.identity?.board !== job.board) return
     await recordRuns(db, job, user.by, firmware, { cause: foundChanged })
     await recordSettings(db, job, user.by, seen, { cause: foundChanged })
   })
-}
-
-/**
- * Puts in force what is saved. A link that is lost in the middle of a write leaves values in force that were never saved: what is
- * measured with them is not what is handed over.
- */
-const dropUnsaved = async (link: BenchLink, settings: readonly BoardSetting[]): Promise<void> => {
-  const unsaved = settings.filter(({ value, saved }) => value !== saved)
-  if (unsaved.length === 0 || link.state?.motors !== 'still') return
-  const leave = link.occupy('what a lost link left unsaved')
-  try {
-    await link.ask({ ask: 'settings.write', values: valuesOf(unsaved) })
-  } finally {
-    leave()
-  }
 }
 
 const watchKnocks = (link: BenchLink, knocked: () => void): void => {

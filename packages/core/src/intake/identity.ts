@@ -44,12 +44,12 @@ const questionsOf = (sheet: SheetPart): Question[] => [
 /** Which airframe this is, and whether it is what its sheet says. */
 export const identity = defineCheck({
   id: 'intake.identity',
-  version: 1,
+  version: 2,
   station: 'intake',
   title: 'Which airframe',
   proves: 'The frame is the one on this card, and it is built as its sheet says.',
   needs: [],
-  reads: { settings: [], parts: ['frame'], acts: [], image: false },
+  reads: { settings: [], parts: ['frame'], acts: [], built: true, image: false },
   appliesTo: applies('intake.identity'),
   stages: null,
   *take({ sheet }) {

@@ -10,12 +10,18 @@ const lastsS = 10
 /** The position receiver under the open sky: a fix in time, enough satellites, good geometry, the antenna where it is told. */
 export const position = defineCheck({
   id: 'sensors.position',
-  version: 3,
+  version: 4,
   station: 'sensors',
   title: 'Position',
   proves: 'It finds where it is, soon and well.',
   needs: [],
-  reads: { settings: ['position.*', 'socket.*'], parts: ['position receiver'], acts: [], image: true },
+  reads: {
+    settings: ['position.*', 'socket.*'],
+    parts: ['position receiver', 'sockets', 'board'],
+    // A knock moves an antenna, and shakes a plug loose.
+    acts: ['knock'],
+    image: true,
+  },
   appliesTo: (sheet) => sheet.fitted?.includes('position') === true && !sheet.setAside?.includes('sensors.position'),
   stages: null,
   *take({ sheet }) {
