@@ -81,7 +81,12 @@ export const boardState = z.strictObject({
   lossPhase: z.enum(['none', 'notice', 'wait', 'act', 'end', 'recover']),
   permit: permitKind.nullable(),
 })
-export const firmware = z.strictObject({ name: z.string(), version: z.string(), features: z.array(z.string()) })
+export const firmware = z.strictObject({
+  name: z.string(),
+  version: z.string(),
+  features: z.array(z.string()),
+  sha256: z.hex().length(64).optional().describe('of the image that runs, where the board can say it'),
+})
 /** `firmware` is null while the board is in its loader and has no image that it would start. */
 export const identity = z.strictObject({
   board: z.string(),

@@ -17,7 +17,11 @@ export const evaluateDocument = (file: string, text: string): Findings | Finding
   const check = checkById(parsed.data.check)
   if (check === undefined)
     return failed(`check: expected one of ${checks.map((c) => c.id).join(', ')}, found "${parsed.data.check}"`)
-  return evaluate(check, parsed.data)
+  try {
+    return evaluate(check, parsed.data)
+  } catch (error) {
+    return failed(`could not be judged (${error instanceof Error ? error.message : String(error)})`)
+  }
 }
 
 /** The first issue as `place: what was expected`, the place written as in JavaScript. */

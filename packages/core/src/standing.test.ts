@@ -38,6 +38,20 @@ const two = { setAside: ['orientation.board', 'orientation.follow'] }
 const of = (...bodies: EntryBody[]) => standingsOf(checks, two, entries(...bodies))
 const gyro = (...bodies: EntryBody[]) => of(...bodies)['sensors.gyroRest']
 
+test('a check of what is built in is spoiled by any part put in for another, and by no work at one', () => {
+  const reads = { settings: [], parts: [], acts: [], image: false }
+  const part = (name: string, act: 'replaced' | 'fastened') => ({ what: 'part' as const, part: name, act })
+  for (const [change, is] of [
+    [part('motor', 'replaced'), true],
+    [part('motor', 'fastened'), false],
+    [part('sockets', 'replaced'), false],
+    [{ what: 'board' as const, from: 'A', to: 'B' }, true],
+  ] as const) {
+    expect(spoils(change, { reads: { ...reads, built: true } })).toBe(is)
+    expect(spoils(change, { reads })).toBe(false)
+  }
+})
+
 describe('standing', () => {
   test('nothing taken is open', () => expect(gyro()).toEqual({ state: 'open' }))
   test('a take decides, a later one decides anew', () => {

@@ -36,12 +36,25 @@ export const median = (x: ArrayLike<number>): number => {
   return sorted.length % 2 ? upper : ((sorted[half - 1] as number) + upper) / 2
 }
 
+/** A level of so many values is as sure as one of all of them. */
+const enough = 20_000
+const strideOf = (n: number): number => Math.max(1, Math.ceil(n / enough))
+
+/** The middle value of a column of any length, of rows spread over all of it where they are very many. */
+export const middleOf = (x: Column): number => {
+  const every = strideOf(x.length)
+  return every === 1
+    ? median(x)
+    : median(Float64Array.from({ length: Math.ceil(x.length / every) }, (_, i) => x[i * every] as number))
+}
+
 /**
  * White-noise level from the steps between neighbours, so that neither drift nor a few knocks raise it:
  * median |step| / (0.6745 sqrt 2), 0.6745 being the upper quartile of the normal distribution.
  */
 export const noiseLevel = (x: Column): number => {
-  const steps = new Float64Array(Math.max(0, x.length - 1))
-  for (let i = 0; i < steps.length; i++) steps[i] = Math.abs((x[i + 1] as number) - (x[i] as number))
+  const every = strideOf(x.length)
+  const steps = new Float64Array(Math.max(0, Math.floor((x.length - 1) / every)))
+  for (let i = 0; i < steps.length; i++) steps[i] = Math.abs((x[i * every + 1] as number) - (x[i * every] as number))
   return median(steps) / (0.6745 * Math.SQRT2)
 }

@@ -1,6 +1,6 @@
 import type { Column, ImuStream } from '@taraf/contract'
 import { angleBetween, degrees, type Vec3 } from './rotation'
-import { mean, median, noiseLevel, standardDeviation } from './statistics'
+import { mean, median, middleOf, noiseLevel, standardDeviation } from './statistics'
 
 export interface Movement {
   kind: 'knock' | 'turn'
@@ -48,7 +48,7 @@ const findKnock = (imu: ImuStream, levels: Noise): Movement | null => {
   let first: Movement | null = null
   for (const { name, floor, how } of columns) {
     const x = imu[name]
-    const centre = median(x)
+    const centre = middleOf(x)
     const most = Math.max(floor, sigmas * levels[name])
     for (let i = 0; i < x.length; i++)
       if (Math.abs((x[i] as number) - centre) > most) {

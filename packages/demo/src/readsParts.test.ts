@@ -1,6 +1,6 @@
 import type { Change, Finding } from '@taraf/contract'
-import { checks, choicesOf, planOf, spoils, valuesOf, type Check } from '@taraf/core'
-import { Rig, actOn, soundAirframe, soundSettings } from '@taraf/rig'
+import { checks, choicesOf, isOwn, planOf, spoils, valuesOf, type Check } from '@taraf/core'
+import { Rig, actOn, definitions, soundAirframe, soundSettings } from '@taraf/rig'
 import { drawnAt } from './draw'
 import { demoShop, sheetOf } from './rigs'
 import { takeOnRig } from './takes/onRig'
@@ -133,4 +133,12 @@ test('every part that a measured check names moves what it finds, or says why it
     return mine.some(({ move }) => isMoved(check, move)) ? [] : [`${check.id} ${name}`]
   })
   expect(inVain).toEqual([])
+})
+
+test('what a sheet can set and compares, its check reads: every setting of a board but what is the airframe’s own', () => {
+  const { settings } = checks.find((c) => c.id === 'board.baseline')?.reads ?? { settings: [] }
+  const isRead = (name: string) =>
+    settings.some((wanted) => (wanted.endsWith('*') ? name.startsWith(wanted.slice(0, -1)) : wanted === name))
+  expect(definitions.flatMap(({ name }) => (isOwn(name) || isRead(name) ? [] : [name]))).toEqual([])
+  expect(definitions.flatMap(({ name }) => (isOwn(name) && isRead(name) ? [name] : []))).toEqual([])
 })

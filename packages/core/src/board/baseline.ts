@@ -13,6 +13,9 @@ export const ownSettings: readonly string[] = [
   'level.pitch',
   'board.*',
   'chip.*',
+  // Where its own sensors answer.
+  'compass.bus',
+  'baro.bus',
   'compass.hard*',
   'compass.soft*',
   'power.voltScale',
@@ -37,7 +40,7 @@ const sheetGroups: readonly string[] = (
 /** Every setting of the sheet on the board, but what is the airframe's own. Written as one act where it differs. */
 export const baseline = defineCheck({
   id: 'board.baseline',
-  version: 1,
+  version: 2,
   station: 'board',
   title: 'Settings of the sheet',
   proves: 'The board is set as the sheet says.',

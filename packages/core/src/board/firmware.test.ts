@@ -14,6 +14,15 @@ const wanted: SheetFirmware = {
 }
 const runs = (version: string, features = ['compass', 'video'], name = 'shoreline') => ({ name, version, features })
 
+test('an image of an approved version with another hash than the sheet pins is the wrong one', () => {
+  const [own, other] = ['a'.repeat(64), 'b'.repeat(64)]
+  const wanted = { name: 'f', approved: [{ version: '1.2', sha256: own }] }
+  const worth = (sha256?: string) =>
+    worthOf({ name: 'f', version: '1.2.0', features: [], ...(sha256 === undefined ? {} : { sha256 }) }, wanted).word
+  expect([worth(own), worth(other), worth()]).toEqual(['approved', 'wrong image', 'approved'])
+  expect(worthOf({ name: 'f', version: 'free', features: [] }, wanted).word).toBe('not approved')
+})
+
 describe('versions', () => {
   const version = fc.array(fc.nat(30), { minLength: 1, maxLength: 4 }).map((n) => n.join('.'))
   test('are ordered by their numbers, not as text', () => {

@@ -12,7 +12,7 @@ export interface FirmwareWorth {
 const isSameVersion = (a: string, b: string): boolean => validate(a) && validate(b) && compareVersions(a, b) === 0
 
 /** What firmware is worth to a sheet. What lacks a feature that the sheet needs is the wrong image, whatever its version. */
-export const worthOf = ({ name, version, features }: Firmware, wanted: SheetFirmware): FirmwareWorth => {
+export const worthOf = ({ name, version, features, sha256 }: Firmware, wanted: SheetFirmware): FirmwareWorth => {
   if (name !== wanted.name) return { word: 'another firmware', why: `the sheet wants ${wanted.name}` }
   // 3.3 and 3.3.0 are one version, however they are written.
   const bad = wanted.bad?.find((b) => isSameVersion(b.version, version))
@@ -25,6 +25,9 @@ export const worthOf = ({ name, version, features }: Firmware, wanted: SheetFirm
       ? { word: 'too old', why: `the oldest approved is ${oldest}` }
       : { word: 'not approved', why: `approved: ${approved.join(', ')}` }
   }
+  const pinned = wanted.approved.find((a) => isSameVersion(a.version, version))?.sha256
+  if (pinned !== undefined && sha256 !== undefined && sha256 !== pinned)
+    return { word: 'wrong image', why: `the sheet pins ${pinned.slice(0, 12)}, and this one is ${sha256.slice(0, 12)}` }
   const missing = (wanted.features ?? []).filter((f) => !features.includes(f))
   return missing.length > 0
     ? { word: 'wrong image', why: `it was built without ${missing.join(', ')}` }

@@ -1,6 +1,6 @@
 import { byHand, defineCheck, imuOf, judged, refusal, shown, withProof } from '../check'
 import { localGravity } from '../gravity'
-import { limitFor } from '../limits'
+import { isWithin, limitFor } from '../limits'
 import {
   angleBetween,
   apply,
@@ -89,6 +89,10 @@ export const level = defineCheck({
   },
 })
 
+/** Whether a board has no bias and scale of its accelerometer yet: a write would do. */
+const isAsFactory = (settings: Settings = {}): boolean =>
+  ['X', 'Y', 'Z'].every((axis) => settings[`accel.bias${axis}`] === 0 && settings[`accel.scale${axis}`] === 1)
+
 type Laying = { force: Vec3 } | { refused: Finding[] }
 
 /** The mean specific force of one placement, body axes, or why it proves nothing. */
@@ -172,7 +176,11 @@ const judge = (evidence: Evidence, first: Vec3, second: Vec3, { offset, plate }:
   const most = limitFor(evidence.sheet, 'level.offset').max
   const share = limitFor(evidence.sheet, 'level.magnitude').max / 100
   const g = localGravity(evidence.place)
-  const trim = trimRemedy(evidence, offset)
+  const limit = { min: g * (1 - share), max: g * (1 + share) }
+  // A trim that makes up for an accelerometer is wrong as soon as that is right.
+  const trim = isWithin(magnitude, limit)
+    ? trimRemedy(evidence, offset)
+    : byHand('First see to the accelerometer: its length of gravity is off.')
   return [
     judged('rollOffset', degrees(offset.roll), 'deg', { min: -most, max: most }, trim),
     judged('pitchOffset', degrees(offset.pitch), 'deg', { min: -most, max: most }, trim),
@@ -182,10 +190,12 @@ const judge = (evidence: Evidence, first: Vec3, second: Vec3, { offset, plate }:
       'magnitude',
       magnitude,
       'm/s2',
-      { min: g * (1 - share), max: g * (1 + share) },
-      byHand('Measure the accelerometer in six poses and write its bias and scale; if it stays off, replace the board.', [
-        'replace board',
-      ]),
+      limit,
+      isAsFactory(evidence.board.settings)
+        ? byHand('Measure the accelerometer in six poses, and write its bias and scale.')
+        : byHand('Measure the accelerometer in six poses and write its bias and scale; if it stays off, replace the board.', [
+            'replace board',
+          ]),
     ),
   ]
 }

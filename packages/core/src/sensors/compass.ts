@@ -1,10 +1,10 @@
-import type { Evidence, Finding, MagStream, Settings } from '@taraf/contract'
+import type { Column, Evidence, Finding, MagStream, Settings } from '@taraf/contract'
 import { byHand, defineCheck, judged, refusal, shown, withProof } from '../check'
 import { fieldAt } from '../field'
 import { limitFor } from '../limits'
 import { proved, want } from '../take'
 import { apply, length, type Rotation, type Vec3 } from '../rotation'
-import { fitEllipsoid, type EllipsoidFit } from './ellipsoid'
+import { fitEllipsoid, fitness, type EllipsoidFit } from './ellipsoid'
 
 const turnSeconds = 40
 const sampled = { stage: 'raw', streams: ['mag'] } as const
@@ -46,16 +46,20 @@ export const compass = defineCheck({
   evaluate: (evidence) => {
     const mag = magOf(evidence, 'turn')
     if (mag === null) return refusal('the segment "turn" has no mag stream', 'See that the compass answers, then take it again.')
-    const fit = fitEllipsoid(mag.mx, mag.my, mag.mz)
-    if (fit === null)
+    const fitted = fitEllipsoid(...spread(mag))
+    if (fitted === null)
       return refusal(
         'the samples lie on no ellipsoid, or on too little of one',
         'Take it again, away from iron and motors, and turn it through all directions: each side up once, and round.',
       )
+    // What it covers and leaves is told by every sample.
+    const fit = { ...fitted, ...fitness(mag.mx, mag.my, mag.mz, fitted) }
     const { hardIron, softIron, strength, coverage, residual } = fit
     const covered = limitFor(evidence.sheet, 'compass.coverage')
     const most = limitFor(evidence.sheet, 'compass.residual').max
     const remedy = writeRemedy(hardIron, softIron)
+    const strengthFound = strengthFinding(evidence, strength)
+    const isProved = coverage >= covered.min && residual <= most && strengthFound.verdict !== 'fail'
     const found = [
       shown('hardIron', [...hardIron], 'uT'),
       shown(
@@ -63,7 +67,7 @@ export const compass = defineCheck({
         softIron.map((row) => [...row]),
         '',
       ),
-      strengthFinding(evidence, strength),
+      strengthFound,
       judged(
         'coverage',
         coverage,
@@ -84,7 +88,9 @@ export const compass = defineCheck({
           off,
           'of the field',
           { max: most },
-          coverage >= covered.min && residual <= most ? remedy : byHand('First get a fit that covers enough and leaves little.'),
+          isProved
+            ? remedy
+            : byHand('First get a fit that covers enough, leaves little and has the strength of the field there.'),
         ),
       ),
     ]
@@ -105,6 +111,15 @@ export const compass = defineCheck({
     )
   },
 })
+
+/** So many samples tell an ellipsoid as surely as all of a turn that was captured for hours. */
+const enoughToFit = 20_000
+const spread = ({ mx, my, mz }: MagStream): [Column, Column, Column] => {
+  const every = Math.ceil(mx.length / enoughToFit)
+  const thinned = (x: Column): Column =>
+    every <= 1 ? x : Float64Array.from({ length: Math.ceil(x.length / every) }, (_, i) => x[i * every] as number)
+  return [thinned(mx), thinned(my), thinned(mz)]
+}
 
 export const magOf = (evidence: Evidence, label: string): MagStream | null =>
   evidence.segments.find((s) => s.label === label)?.streams.mag ?? null
