@@ -15,8 +15,8 @@ export interface StreamEntry {
   /** The longest that may lie between two rows, s, and the share of rows that may be missing. */
   readonly longestGapS: number | null
   readonly lostShare: number
-  /** Every column of a live sensor trembles: one that says the same over and over is dead or frozen. */
-  readonly trembles?: true
+  /** A live sensor trembles: rows that say the same over and over are frozen, and one of these columns that does is dead. */
+  readonly trembles?: readonly string[]
   /** What each column can say at all, by its name without a number: what lies outside was not measured. */
   readonly spans: Readonly<Record<string, Span>>
 }
@@ -34,7 +34,16 @@ const whole = { longestGapS: 0.05, lostShare: 0.01 }
 const turnSpan: Span = [-2 * Math.PI - 0.01, 2 * Math.PI + 0.01]
 
 export const streams = {
-  imu: { columns: imu, rateHz: 200, continuous: true, staged: true, leastHz: 90, ...whole, trembles: true, spans: imuSpans },
+  imu: {
+    columns: imu,
+    rateHz: 200,
+    continuous: true,
+    staged: true,
+    leastHz: 90,
+    ...whole,
+    trembles: ['ax', 'ay', 'az'],
+    spans: imuSpans,
+  },
   attitude: {
     columns: ['roll', 'pitch', 'yaw'],
     rateHz: 200,
@@ -50,7 +59,7 @@ export const streams = {
     staged: true,
     leastHz: 1900,
     ...whole,
-    trembles: true,
+    trembles: ['ax', 'ay', 'az'],
     spans: imuSpans,
   },
   mag: {
@@ -60,7 +69,7 @@ export const streams = {
     leastHz: 9,
     longestGapS: 0.25,
     lostShare: 0.01,
-    trembles: true,
+    trembles: ['mx', 'my', 'mz'],
     // The widest range on the market, from memory; the Earth's own field is 65 uT at most.
     spans: same(['mx', 'my', 'mz'], [-5000, 5000]),
   },
@@ -109,7 +118,7 @@ export const streams = {
     leastHz: 4,
     longestGapS: 0.5,
     lostShare: 0.05,
-    trembles: true,
+    trembles: ['height'],
     spans: { height: [-1000, 10_000] },
   },
   fix: {

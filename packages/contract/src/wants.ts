@@ -47,6 +47,11 @@ const sampled = {
   stage: imuStage.optional().describe('of imu samples; body where none is named'),
   streams: z.array(z.enum(streamNames)).readonly().describe('what is kept, and nothing else is'),
   mayLack: z.array(z.enum(streamNames)).readonly().optional().describe('streams that evidence may come without'),
+  alive: z
+    .array(z.string())
+    .readonly()
+    .optional()
+    .describe('columns that are measured here: each must tremble by itself, beside those that the table of streams names'),
   enoughS: seconds.optional().describe('the shortest that proves anything; `seconds` where it is not said'),
   still: z
     .enum(['laid', 'held'])

@@ -90,7 +90,7 @@ const inSegments = ({ must, may }: Asked, evidence: Evidence): Unproved | null =
     for (const name of streamNames) {
       const stream = segment.streams[name]
       if (!want.streams.includes(name) || (stream === undefined && want.mayLack?.includes(name) === true)) continue
-      const wrong = inStream(name, stream, want.enoughS ?? want.seconds)
+      const wrong = inStream(name, stream, want)
       if (wrong !== null) return { why: `"${want.label}", ${name}: ${wrong}`, act: acts[name] }
     }
     const moved = movedOrFrozen(want, segment.streams)
@@ -114,11 +114,15 @@ const acts: Readonly<Record<StreamName, string>> = {
   meter: `See that the meter is on, and clipped on the right way round, ${again}`,
 }
 
-const inStream = (name: StreamName, stream: Streams[StreamName], wantedS: number): string | null => {
+const inStream = (
+  name: StreamName,
+  stream: Streams[StreamName],
+  { seconds, enoughS = seconds, alive = [] }: Sampled,
+): string | null => {
   if (stream === undefined) return 'the stream is missing'
   const entry: StreamEntry = streams[name]
   if (stream.t.length === 0) return 'the stream is empty'
-  return discontinuity(stream.t, wantedS, entry) ?? outside(entry, stream) ?? frozen(entry, stream)
+  return discontinuity(stream.t, enoughS, entry) ?? outside(entry, stream) ?? frozen(entry, stream, alive)
 }
 
 const columnsOf = (entry: StreamEntry, stream: object): [name: string, column: Column][] =>
@@ -145,8 +149,9 @@ const columnStandsRows = 50
 const rowStandsRows = 6
 
 /** A live sensor trembles: rows that repeat were not measured, and a column that stands measures nothing. */
-const frozen = (entry: StreamEntry, stream: { readonly t: Column }): string | null => {
+const frozen = (entry: StreamEntry, stream: { readonly t: Column }, alive: readonly string[]): string | null => {
   if (entry.trembles === undefined) return null
+  const alone = new Set([...entry.trembles, ...alive])
   const columns = columnsOf(entry, stream)
   const { t } = stream
   const stood = (since: number, i: number) => (t[i] as number) - (t[since] as number)
@@ -157,7 +162,7 @@ const frozen = (entry: StreamEntry, stream: { readonly t: Column }): string | nu
       if (column[i] !== column[i - 1]) since[k] = i
       const from = since[k] as number
       rowSince = Math.max(rowSince, from)
-      if (i - from + 1 >= columnStandsRows && stood(from, i) >= columnStandsS)
+      if (alone.has(name) && i - from + 1 >= columnStandsRows && stood(from, i) >= columnStandsS)
         return `${name} reads ${column[i] as number} for over ${columnStandsS} s on end: it is dead or frozen`
     }
     if (i - rowSince + 1 >= rowStandsRows && stood(rowSince, i) > (entry.longestGapS ?? Infinity))

@@ -162,6 +162,7 @@ describe('a take that turns motors', () => {
       verdict: 'fail',
       remedy: { work: ['replace compass'] },
     })
-    expect(Number(take.findings.find((f) => f.key === 'perAmp')?.value)).toBeCloseTo(0.9, 1)
+    // Means of 150 samples of 0.25 uT each way, over an ampere or so.
+    expect(Math.abs(Number(take.findings.find((f) => f.key === 'perAmp')?.value) - 0.9)).toBeLessThan(0.12)
   })
 })

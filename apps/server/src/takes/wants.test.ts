@@ -1,5 +1,5 @@
 import type { HandAct, Segment, TakeTell } from '@taraf/contract'
-import { defineCheck, want, type Check, type TakeSoFar, type Taking } from '@taraf/core'
+import { defineCheck, shown, want, type Check, type TakeSoFar, type Taking } from '@taraf/core'
 import { sheetOf } from '@taraf/demo'
 import { eventually, makeWorld, type Client, type World } from '../../tests/world'
 import { BenchLink } from '../links/benchLink'
@@ -37,7 +37,7 @@ const run = (take: (soFar: TakeSoFar) => Taking, powerId: string | null = null) 
     appliesTo: () => true,
     stages: null,
     take,
-    evaluate: () => [],
+    evaluate: () => [shown('done', 'so', '')],
   })
   const told: TakeTell[] = []
   const one = new TakeRun({
@@ -185,7 +185,7 @@ test('ESC settings are written and read back over a power cycle that the technic
   await hands({ act: 'battery', source: 'none' })
   await eventually(() => now()?.guide?.words === 'Put the battery in again.')
   await hands({ act: 'battery', source: 'pack' })
-  expect(await taken).toMatchObject({ verdict: 'pass', findings: [] })
+  expect(await taken).toMatchObject({ verdict: 'pass', findings: [{ key: 'done' }] })
   expect(world.rigs.sound.airframe.drives[0]?.esc.saved.brake).toBe(1)
   await hands({ act: 'battery', source: 'none' })
 })

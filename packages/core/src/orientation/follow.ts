@@ -50,6 +50,7 @@ export const follow = defineCheck({
       ...sampled,
       seconds: 5,
       enoughS: 1,
+      alive: ['gx', 'gy', 'gz'],
       label: 'nose-right',
       ask: 'Lay it flat again; then, while it is captured, turn its nose to the right by a quarter turn.',
       during: 'Turn its nose to the right by a quarter turn',
