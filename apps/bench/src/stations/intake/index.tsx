@@ -38,8 +38,8 @@ const firstPower: Panel = {
   ),
   words: {
     short: 'Held up behind the limiter',
-    amps: 'Current at rest, over 3 s',
-    rail: 'The board’s rail',
+    amps: 'Current at rest, highest second',
+    rail: 'The board’s rail, worst second',
     peak: 'Most while it came on',
   },
   turned: flat,
@@ -50,7 +50,12 @@ const rails: Panel = {
   Result: ({ job, take }) => (
     <MeterTrace job={job.id} seq={take.seq} column="rail" unit="V" most={limitFor(job.sheet, 'rails.volts').max} />
   ),
-  words: { cold: 'Rail, cold', warm: 'Rail, warm', sag: 'Sag from cold to warm' },
+  words: {
+    cold: 'Rail, cold',
+    lowest: 'Rail, lowest second',
+    highest: 'Rail, highest second',
+    sag: 'Sag from cold to its lowest',
+  },
   turned: flat,
 }
 

@@ -50,9 +50,11 @@ export const follow: Panel = {
     level: 'Reported when laid level',
     noseUp: 'Reported when held nose up',
     rightDown: 'Reported when held right side down',
-    noseRight: 'Reported when turned nose right',
+    noseUpAside: 'Nose up, beside straight',
+    rightDownAside: 'Right side down, beside straight',
+    noseRight: 'Nose right, of a quarter turn',
     tiltApart: 'Tilt beside gravity, largest',
-    yawApart: 'Yaw beside the turn rate',
+    yawApart: 'Yaw beside the turn rate, of a quarter turn',
   },
   turned: () => false,
 }
