@@ -4,7 +4,7 @@ import { connect } from 'node:net'
 import { parseArgs } from 'node:util'
 import { Stop, run, say } from './lib/say.mjs'
 import { wantDebian, wantNode, wantPackages, wantSpace } from './lib/install.mjs'
-import { erase } from './lib/cluster.mjs'
+import { dataFolder, erase } from './lib/cluster.mjs'
 import { wantWeb } from './lib/web.mjs'
 import { bringUp, runningInstance } from './lib/supervise.mjs'
 
@@ -62,6 +62,8 @@ await run(async () => {
       `End that program, or choose another port: npm start -- --port ${port + 1}`,
     )
   wantSpace()
+  // The records may lie on another disk.
+  wantSpace(dataFolder(name))
   wantPackages()
   wantDebian(['postgresql'])
   if (reset) {

@@ -1,7 +1,7 @@
 import { spawnSync } from 'node:child_process'
 import { createHash } from 'node:crypto'
 import { existsSync, readFileSync, statfsSync, writeFileSync } from 'node:fs'
-import { join } from 'node:path'
+import { dirname, join } from 'node:path'
 import { Stop, root, say } from './say.mjs'
 
 const stamp = join(root, 'node_modules', '.taraf-installed')
@@ -14,7 +14,7 @@ export const wantNode = () => {
 }
 
 export const wantSpace = (folder = root, leastMb = leastFreeMb) => {
-  const { bavail, bsize } = statfsSync(folder)
+  const { bavail, bsize } = statfsSync(standing(folder))
   const freeMb = Math.floor((bavail * bsize) / 1e6)
   if (freeMb < leastMb)
     throw new Stop(
@@ -22,6 +22,9 @@ export const wantSpace = (folder = root, leastMb = leastFreeMb) => {
       'Free some space on that disk, then run it again. Nothing was changed.',
     )
 }
+
+/** The folder itself, or the nearest one above it that is there already. */
+const standing = (folder) => (existsSync(folder) ? folder : standing(dirname(folder)))
 
 /** Installs the npm packages when the lock file is not the one that they were installed from. */
 export const wantPackages = () => {

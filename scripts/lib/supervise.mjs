@@ -7,6 +7,11 @@ import { Stop, root, say } from './say.mjs'
 
 const tsx = ['--import', 'tsx']
 
+/** A part that lived for so long was running; the pause before the next start, least and most. */
+const livesMs = 5_000
+const leastPauseMs = 100
+const mostPauseMs = 30_000
+
 const runFile = (name) => join(dataFolder(name), 'run.json')
 
 /** What runs for an instance now, or null: its supervisor's process is looked for by its start time. */
@@ -78,6 +83,17 @@ export const bringUp = async ({ name, port, demo = true, rigEnv = {}, serverEnv 
     await database.stop()
     rmSync(runFile(name), { force: true })
   }
+  /** Starts a part again, after a pause that grows while it does not live long enough to be called running. */
+  const pauses = new Map()
+  const revive = (key, file, env, livedMs) => {
+    const pauseMs = livedMs > livesMs ? leastPauseMs : Math.min(mostPauseMs, 2 * (pauses.get(key) ?? leastPauseMs))
+    pauses.set(key, pauseMs)
+    say(`The ${key} ended; starting it again in ${(pauseMs / 1000).toFixed(1)} s.`)
+    setTimeout(() => {
+      if (stopping) return
+      keep(key, file, env).catch(() => stopping || revive(key, file, env, 0))
+    }, pauseMs)
+  }
   const keep = async (key, file, env) => {
     const child = fork(join(root, file), [], {
       cwd: root,
@@ -94,17 +110,10 @@ export const bringUp = async ({ name, port, demo = true, rigEnv = {}, serverEnv 
       child.once('exit', (code) => reject(new Stop(`The ${key} ended with code ${code}.`, 'Look at the lines above.')))
     })
     const boundPort = await ready
-    child.once('exit', () => {
-      if (stopping) return
-      say(`The ${key} ended; starting it again.`)
-      setTimeout(
-        () =>
-          void keep(key, file, { ...env, [key === 'rig' ? 'TARAF_RIG_PORT' : 'TARAF_PORT']: String(boundPort) }).catch((error) =>
-            say(error.message),
-          ),
-        Date.now() - bornMs < 2000 ? 2000 : 100,
-      )
-    })
+    const again = { ...env, [key === 'rig' ? 'TARAF_RIG_PORT' : 'TARAF_PORT']: String(boundPort) }
+    const ended = () => stopping || revive(key, file, again, Date.now() - bornMs)
+    if (child.exitCode !== null || child.signalCode !== null) ended()
+    else child.once('exit', ended)
     return boundPort
   }
   try {

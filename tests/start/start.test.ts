@@ -1,5 +1,5 @@
 import { execFileSync, spawn, spawnSync, type ChildProcess } from 'node:child_process'
-import { cpSync, existsSync, mkdtempSync, readFileSync, rmSync } from 'node:fs'
+import { cpSync, existsSync, mkdtempSync, readFileSync, rmSync, writeFileSync } from 'node:fs'
 import { createServer, type AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
@@ -141,6 +141,30 @@ describe('npm start', () => {
     },
   )
 
+  test('a part that dies again before it is ready is started again, and again', async () => {
+    const first = processes().rig
+    process.kill(first, 'SIGKILL')
+    const killed = new Set([first])
+    const end = Date.now() + 40_000
+    while (killed.size < 4) {
+      if (Date.now() > end) throw new Error(`the rig did not come back:\n${running.output()}`)
+      const now = processes().rig
+      if (now > 0 && !killed.has(now)) {
+        process.kill(now, 'SIGKILL')
+        killed.add(now)
+      }
+      await new Promise((resolve) => setTimeout(resolve, 20))
+    }
+    while (!(processes().rig > 0 && !killed.has(processes().rig) && alive(processes().rig))) {
+      if (Date.now() > end) throw new Error(`the rig did not come back:\n${running.output()}`)
+      await new Promise((resolve) => setTimeout(resolve, 100))
+    }
+    expect(running.output()).toMatch(/The rig ended; starting it again in 0\.[2-9] s/)
+    await new Promise((resolve) => setTimeout(resolve, 2_000))
+    expect(alive(processes().rig)).toBe(true)
+    await healthy()
+  })
+
   test('while the database is stopped a request is told so, and goes through once it is back', async () => {
     process.kill(processes().postgres, 'SIGINT')
     const seen = new Map<number, string | undefined>()
@@ -223,6 +247,21 @@ describe('what stops a start is said, with what to do', () => {
     return one.output()
   }
 
+  const inModule = (code: string, folder = root, env: Record<string, string> = {}) =>
+    spawnSync(
+      'node',
+      [
+        '--input-type=module',
+        '-e',
+        `import { run } from './scripts/lib/say.mjs'; import * as install from './scripts/lib/install.mjs'; await run(() => { ${code} })`,
+      ],
+      {
+        cwd: folder,
+        encoding: 'utf8',
+        env: { ...process.env, ...env },
+      },
+    ).stderr
+
   test('a taken port', async () => {
     const blocker = createServer().listen(0, '127.0.0.1')
     await new Promise((resolve) => blocker.once('listening', resolve))
@@ -246,6 +285,46 @@ describe('what stops a start is said, with what to do', () => {
     expect(existsSync(join(data(), 'cluster', 'PG_VERSION'))).toBe(true)
   })
 
+  test('a database that ran and whose mark is gone is not made anew, and goes on once the mark is back', async () => {
+    const mark = join(data(), 'cluster-made')
+    const was = readFileSync(mark)
+    rmSync(mark)
+    const output = await said(['--port', String(await freePort())])
+    expect(output).toContain('that has run')
+    expect(output).toContain(`touch ${mark}`)
+    expect(existsSync(join(data(), 'cluster', 'PG_VERSION'))).toBe(true)
+    writeFileSync(mark, was)
+  })
+
+  test('passwords that cannot be read', async () => {
+    const file = join(data(), 'secrets.json')
+    const was = readFileSync(file)
+    for (const broken of ['{"superuser":', '{}', '']) {
+      writeFileSync(file, broken)
+      expect(await said(['--port', String(await freePort())])).toContain('secrets.json cannot be read')
+    }
+    writeFileSync(file, was)
+  })
+
+  test('a lock of the database that names another program’s process is taken away, and that program is not touched', async () => {
+    const other = spawn('sleep', ['120'])
+    const lock = join(data(), 'cluster', 'postmaster.pid')
+    writeFileSync(lock, `${other.pid}\n${join(data(), 'cluster')}\n1\n5432\n\n127.0.0.1\n\n\n`)
+    const running = start(['--port', String(port)])
+    await running.until('Ctrl-C ends it.')
+    expect(alive(other.pid ?? 0)).toBe(true)
+    running.child.kill('SIGTERM')
+    await running.ended
+    expect([other.exitCode, other.signalCode]).toEqual([null, null])
+    other.kill()
+  })
+
+  test('a folder that cannot be written, in words', () => {
+    const said = inModule(`const error = new Error('x'); error.code = 'EROFS'; error.path = '/there'; throw error`)
+    expect(said).toMatch(/the disk is read-only: \/there\nWhat to do: .*TARAF_DATA/)
+    expect(said).not.toContain(' at ')
+  })
+
   test('a broken database', async () => {
     rmSync(join(data(), 'cluster', 'global', 'pg_control'))
     const output = await said(['--port', String(await freePort())])
@@ -254,21 +333,6 @@ describe('what stops a start is said, with what to do', () => {
     rmSync(join(data(), 'cluster', 'PG_VERSION'))
     expect(await said(['--port', String(await freePort())])).toContain('damaged')
   })
-
-  const inModule = (code: string, folder = root, env: Record<string, string> = {}) =>
-    spawnSync(
-      'node',
-      [
-        '--input-type=module',
-        '-e',
-        `import { run } from './scripts/lib/say.mjs'; import * as install from './scripts/lib/install.mjs'; await run(() => { ${code} })`,
-      ],
-      {
-        cwd: folder,
-        encoding: 'utf8',
-        env: { ...process.env, ...env },
-      },
-    ).stderr
 
   test('no space, no right to install, a package that no mirror has', () => {
     expect(inModule('install.wantSpace(undefined, 1e9)')).toMatch(/MB are free[\s\S]*What to do: Free some space/)

@@ -1,5 +1,5 @@
 import { createHash } from 'node:crypto'
-import type { AddressInfo } from 'node:net'
+import { connect as connectTo, type AddressInfo } from 'node:net'
 import { benchLinkMaxBytes } from '@taraf/contract'
 import { decode, encode } from '@taraf/contract/wire'
 import { demoShop, rigOf } from '@taraf/demo'
@@ -45,6 +45,22 @@ const connect = async (at = port): Promise<Peer> => {
   }
 }
 const answerTo = (peer: Peer, id: number) => peer.until(() => peer.messages.find((m) => m.id === id))
+
+describe('its door', () => {
+  test('a path that is none, and a connection that is reset as it asks, end nothing', async () => {
+    for (const path of ['/%', '/hands/%zz', '/bench/%c0%af'])
+      expect((await fetch(`http://127.0.0.1:${port}${path}`)).status).toBe(404)
+    for (const path of ['/%', '/bench/%zz', '/bench/north'])
+      await new Promise<void>((resolve) => {
+        const socket = connectTo(port, '127.0.0.1', () => {
+          socket.write(`GET ${path} HTTP/1.1\r\nhost: x\r\nconnection: upgrade\r\nupgrade: websocket\r\n\r\n`)
+          setTimeout(() => (socket.resetAndDestroy(), resolve()), 30)
+        })
+        socket.on('error', () => {})
+      })
+    expect((await fetch(`http://127.0.0.1:${port}/hands/north`)).status).toBe(200)
+  })
+})
 
 describe('Bench Link', () => {
   test('greets, says who it is and streams 200 samples a second without a gap', async () => {

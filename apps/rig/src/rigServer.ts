@@ -111,8 +111,13 @@ class RigBench {
 export const rigServer = (rigs: ReadonlyMap<string, Rig>): { server: Server; stop: () => void } => {
   const benches = new Map([...rigs].map(([name, rig]) => [name, new RigBench(rig)]))
   const benchAt = (url: string | undefined, kind: string) => {
-    const path = decodeURIComponent(url ?? '')
-    return path.startsWith(`/${kind}/`) ? benches.get(path.slice(kind.length + 2)) : undefined
+    try {
+      const path = decodeURIComponent(url ?? '')
+      return path.startsWith(`/${kind}/`) ? benches.get(path.slice(kind.length + 2)) : undefined
+    } catch {
+      // A path that is none names no bench.
+      return undefined
+    }
   }
   const server = createServer((request, response) => {
     const bench = benchAt(request.url, 'hands')
@@ -121,6 +126,7 @@ export const rigServer = (rigs: ReadonlyMap<string, Rig>): { server: Server; sto
   })
   const sockets = new WebSocketServer({ noServer: true, maxPayload: benchLinkMaxBytes, perMessageDeflate: false })
   server.on('upgrade', (request, socket, head) => {
+    socket.on('error', () => socket.destroy())
     const bench = benchAt(request.url, 'bench')
     if (bench === undefined || bench.away) return socket.destroy()
     sockets.handleUpgrade(request, socket, head, (peer) => {

@@ -1,5 +1,6 @@
 import { decodeSequence } from '@taraf/contract/wire'
 import type { SenseTell } from '@taraf/contract'
+import { connect } from 'node:net'
 import { WebSocket } from 'ws'
 import { eventually, makeWorld, type Client, type World } from '../../tests/world'
 
@@ -37,6 +38,21 @@ describe('the live feed', () => {
     raw.resume()
     await eventually(() => feed.frames.length > 10)
     feed.socket.close()
+  })
+
+  test('a screen that is reset as it comes ends nothing', async () => {
+    for (let i = 0; i < 40; i++)
+      await new Promise<void>((resolve) => {
+        const socket = connect(world.port, '127.0.0.1', () => {
+          const key = 'x3JJHMbDL1EzLkh9GBhXDw=='
+          socket.write(
+            `GET /live HTTP/1.1\r\nhost: x\r\ncookie: ${ines.cookie}\r\nconnection: upgrade\r\nupgrade: websocket\r\nsec-websocket-version: 13\r\nsec-websocket-key: ${key}\r\n\r\n`,
+          )
+          setTimeout(() => (socket.resetAndDestroy(), resolve()), i % 8)
+        })
+        socket.on('error', () => {})
+      })
+    expect((await ines.get('/health')).status).toBe(200)
   })
 
   test('it is refused without a sign-in and from another site, and ended on what it does not understand', async () => {

@@ -51,6 +51,8 @@ export class LiveFeed {
 
   /** Takes over a connection that asked for `/live`: the cookie decides, as on every route. */
   upgrade(incoming: IncomingMessage, socket: Duplex, head: Buffer): void {
+    // A screen that goes away at any moment is an everyday thing: without this its reset would end the server.
+    socket.on('error', () => socket.destroy())
     const refuse = (status: string) => socket.end(`HTTP/1.1 ${status}\r\nconnection: close\r\n\r\n`)
     if (isCrossSite(incoming)) return void refuse('403 Forbidden')
     const request = incoming as Request
