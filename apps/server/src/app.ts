@@ -21,6 +21,7 @@ import { handsRoutes } from './hands/routes'
 import { personOf, sameOrigin } from './http/guard'
 import { forgetOldRequests } from './http/once'
 import { noSuchRoute, problemHandler } from './http/problem'
+import { plainBody } from './http/plainBody'
 import { jobsOf } from './jobs/jobs'
 import { jobRoutes, openRoutes } from './jobs/routes'
 import { Benches } from './benches/benches'
@@ -111,7 +112,7 @@ export const buildServer = (
     await db.select('SELECT 1 AS up')
     response.json({ up: true })
   })
-  api.use(sameOrigin, express.json({ limit: '100kb' }), sessions)
+  api.use(sameOrigin, express.json({ limit: '100kb' }), plainBody, sessions)
   api.use(
     '/session',
     sessionRoutes(people, (sessionId) => feed.signedOut(sessionId)),

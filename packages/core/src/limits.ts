@@ -31,6 +31,13 @@ export const limits = {
     source: 'common practice',
     reason: 'a regulator that sags as it warms is one that lets the receiver go in flight',
   },
+  'rails.swing': {
+    max: 0.1,
+    sense: [0.01, 0.5],
+    unit: 'V rms from row to row',
+    source: 'common practice',
+    reason: 'a rail that goes up and down about the right value resets a receiver all the same',
+  },
   'sockets.receiverFrames': {
     min: 20,
     sense: [5, 1000],

@@ -28,6 +28,16 @@ export const worstStretch = (t: Column, x: Column, seconds: number, from = 0, to
   return { lowest, highest }
 }
 
+/**
+ * How much a column swings in its worst stretch of so many seconds, rms, by the steps from row to row, so that neither a drift nor a lasting
+ * step raises it much: a mean hides what goes up and down about it.
+ */
+export const worstSwing = (t: Column, x: Column, seconds: number, from = 0, to = t.length): number => {
+  const squares = new Float64Array(t.length)
+  for (let i = from + 1; i < to; i++) squares[i] = ((x[i] as number) - (x[i - 1] as number)) ** 2 / 2
+  return from + 1 < to ? Math.sqrt(worstStretch(t, squares, seconds, from + 1, to).highest) : 0
+}
+
 /** The highest value of a column, of any length. */
 export const highestOf = (x: Column, from = 0, to = x.length): number => {
   let most = -Infinity

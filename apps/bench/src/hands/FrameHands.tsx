@@ -64,7 +64,14 @@ export const FrameHands = ({ hands, act, drag, off }: HandsActs & { hands: Hands
       <Act label="Hold it upside down" off={off} onPress={() => act({ act: 'tilt', rollDeg: 180, pitchDeg: 0 })} />
       <Act label="Hold it askew" off={off} onPress={() => act({ act: 'tilt', rollDeg: 35, pitchDeg: 35 })} />
       <Act label="Turn it all ways" off={off} onPress={() => act({ act: 'turn all ways' })} />
-      <Act label="Turn it nose right" off={off} onPress={() => tilt(0, 0, 90)} />
+      <Act
+        label="Turn it nose right"
+        off={off}
+        onPress={() => {
+          setYaw(90)
+          act({ act: 'tilt', rollDeg: 0, pitchDeg: 0, yawDeg: 90 })
+        }}
+      />
       <Act label="Knock the bench" off={off} onPress={() => act({ act: 'knock' })} />
       <Act label="Tighten the board screws" off={off} onPress={() => act({ act: 'fasten' })} />
       <Row>

@@ -29,8 +29,27 @@ export const problemFrom = (error: unknown): ProblemError => {
         `It is larger than ${'limit' in error ? Math.round(Number(error.limit) / 1000) : 100} kB; nothing of it was read.`,
       )
   }
+  if (isOfClient(error))
+    return new ProblemError('malformed', 'The request cannot be read: its encoding, its charset or its address is none.')
+  if (isUnfit(error))
+    return new ProblemError(
+      'malformed',
+      'The request holds a value that cannot be kept: a number that is too large, or text that is none.',
+    )
   if (error instanceof URIError) return new ProblemError('malformed', 'The address is not well formed.')
   return new ProblemError('fault', 'Something unexpected happened; it is in the log.')
+}
+
+/** What a parser of the request says is the request's own fault. */
+const isOfClient = (error: unknown): boolean => {
+  const status = typeof error === 'object' && error !== null && 'statusCode' in error ? Number(error.statusCode) : 0
+  return status >= 400 && status < 500 && status !== 404
+}
+
+/** What PostgreSQL calls an exception of the data (class 22 of its error codes, appendix A of its manual). */
+const isUnfit = (error: unknown): boolean => {
+  const original: unknown = typeof error === 'object' && error !== null && 'original' in error ? error.original : error
+  return typeof original === 'object' && original !== null && 'code' in original && /^22\w{3}$/.test(String(original.code))
 }
 
 export const problemHandler =

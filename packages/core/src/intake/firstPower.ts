@@ -2,7 +2,7 @@ import type { Evidence, Finding } from '@taraf/contract'
 import { byHand, defineCheck, judged, refusal, shown } from '../check'
 import { limitFor } from '../limits'
 import { want } from '../take'
-import { highestOf, worstStretch } from '../worst'
+import { highestOf, worstStretch, worstSwing } from '../worst'
 import { applies } from './applies'
 
 /** Capacitors fill and parts start: what flows in that time is shown, not judged (common practice). */
@@ -113,17 +113,19 @@ export const firstPower = defineCheck({
         'Take it again and leave the battery in until it ends.',
       )
     const rails = worstStretch(t, rail, 1, settled)
+    const off = byHand('The board’s rail is off: see what hangs on it, then replace the regulator.', ['replace regulator'])
     const { min, max } = limitFor(evidence.sheet, 'rails.volts')
     const lowestVolts = worstStretch(t, volts, 1, settled).lowest
     return [
       { key: 'short', value: lowestVolts, unit: 'V at the plug', limit: { min: leastVolts }, verdict: 'pass' },
       draws,
+      judged('rail', rails.lowest < min ? rails.lowest : rails.highest, 'V in the worst second', { min, max }, off),
       judged(
-        'rail',
-        rails.lowest < min ? rails.lowest : rails.highest,
-        'V in the worst second',
-        { min, max },
-        byHand('The board’s rail is off: see what hangs on it, then replace the regulator.', ['replace regulator']),
+        'swing',
+        worstSwing(t, rail, 1, settled),
+        'V rms in the worst second',
+        { max: limitFor(evidence.sheet, 'rails.swing').max },
+        off,
       ),
       peak,
     ]

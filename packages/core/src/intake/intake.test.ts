@@ -203,12 +203,20 @@ describe('the rail, cold to warm', () => {
       })
     expect(rails(trace(20, 0, (since) => ({ volts: 16, amps: 0.4, rail: since > 8 && since < 10 ? 4.2 : 5.05 })))).toMatchObject({
       verdict: 'fail',
-      findings: [
-        { key: 'lowest', verdict: 'fail' },
-        { key: 'highest', verdict: 'pass' },
-      ],
+      findings: [{ key: 'lowest', verdict: 'fail' }, { key: 'highest', verdict: 'pass' }, { key: 'swing' }],
     })
     expect(rails(trace(130, 0, sagging(0.12))).verdict).toBe('pass')
+  })
+  test('a rail that swings about the right value fails by its swing, though every second’s mean is right', () => {
+    const swinging = (since: number) => ({ volts: 16, amps: 0.4, rail: 5.05 + 3 * Math.sin(40 * since) })
+    expect(rails(trace(130, 0, swinging))).toMatchObject({
+      verdict: 'fail',
+      findings: expect.arrayContaining([expect.objectContaining({ key: 'swing', verdict: 'fail' })]) as unknown,
+    })
+    expect(power(trace(6, 1, (since) => ({ ...swinging(since), amps: 0.3 })))).toMatchObject({
+      verdict: 'fail',
+      findings: expect.arrayContaining([expect.objectContaining({ key: 'swing', verdict: 'fail' })]) as unknown,
+    })
   })
   test('every second counts, not the ends alone', () => {
     const dip = (since: number) => ({ volts: 16, amps: 0.4, rail: since > 60 && since < 61.5 ? 4.7 : 5.05 })

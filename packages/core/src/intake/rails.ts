@@ -2,7 +2,7 @@ import type { Finding } from '@taraf/contract'
 import { byHand, defineCheck, judged, refusal, shown } from '../check'
 import { limitFor } from '../limits'
 import { want } from '../take'
-import { highestOf, worstStretch } from '../worst'
+import { highestOf, worstStretch, worstSwing } from '../worst'
 import { applies } from './applies'
 
 /** What a regulator takes to warm through with nothing turning (common practice): what sags only after a while is seen by no look before. */
@@ -44,6 +44,13 @@ export const rails = defineCheck({
     const worst = [
       judged('lowest', lowest, 'V in the lowest second', { min, max }, replace),
       judged('highest', highest, 'V in the highest second', { min, max }, replace),
+      judged(
+        'swing',
+        worstSwing(t, rail, 1),
+        'V rms in the worst second',
+        { max: limitFor(evidence.sheet, 'rails.swing').max },
+        replace,
+      ),
     ]
     if (span < warmS * 0.98)
       return worst.some((f) => f.verdict === 'fail')

@@ -104,6 +104,18 @@ test('what was held or turned otherwise than it was asked for proves nothing, an
   ])
 })
 
+test('an attitude that jumps for a moment while it is held proves nothing, though its mean is right', () => {
+  const segments = [
+    segment('level', still(inDegrees(0, 0, 0)), inDegrees(0, 0, 0)),
+    segment('nose-up', still(inDegrees(0, 45, 0)), inDegrees(0, 0, 0)),
+    segment('right-down', still(inDegrees(45, 0, 0)), inDegrees(0, 0, 0)),
+    segment('nose-right', turn(90), inDegrees(0, 0, 0)),
+  ]
+  segments[2]?.streams.attitude.roll.fill(-2.2, 40, 46)
+  const found = evaluate(follow, { format: 'taraf-evidence/1', check: follow.id, sheet: {}, board: {}, segments })
+  expect([found.verdict, String(found.findings[0]?.value)]).toEqual(['refused', expect.stringContaining('strayed')])
+})
+
 test('an attitude that stands while the gyro turns is frozen', () => {
   const whole = take(inDegrees(0, 0, 0))
   expect(whole.verdict).toBe('pass')

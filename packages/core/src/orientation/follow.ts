@@ -168,6 +168,12 @@ const reported = (evidence: Evidence, label: string): { roll: number; pitch: num
   if (attitude === null) return refusal(`the segment "${label}" has no attitude stream`, 'Take it again.')
   const { roll, pitch } = tiltOf(held.force)
   const said = { roll: meanAngle(attitude.roll), pitch: mean(attitude.pitch) }
+  const strays = Math.max(strayOf(attitude.roll, said.roll) * Math.cos(pitch), strayOf(attitude.pitch, said.pitch))
+  if (degrees(strays) > mostStrayDeg)
+    return refusal(
+      `"${label}": the reported attitude strayed by ${degrees(strays).toFixed(0)} deg while it was held`,
+      'Check the cable, hold it still and take it again.',
+    )
   const rollApart = Math.abs(degrees(turn(said.roll - roll))) * Math.cos(pitch)
   return {
     roll: degrees(said.roll),
@@ -176,6 +182,13 @@ const reported = (evidence: Evidence, label: string): { roll: number; pitch: num
     force: held.force,
   }
 }
+
+/** A hand trembles by a degree or two: an attitude that strays further while the gyro says still is no reading. */
+const mostStrayDeg = 15
+
+/** How far the angle that lies furthest from a mean lies from it, radians. */
+const strayOf = (angles: ArrayLike<number>, about: number): number =>
+  Array.from(angles).reduce((most, angle) => Math.max(most, Math.abs(turn(angle - about))), 0)
 
 const attitudeOf = (evidence: Evidence, label: string): AttitudeStream | null =>
   evidence.segments.find((s) => s.label === label)?.streams.attitude ?? null

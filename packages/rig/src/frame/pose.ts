@@ -1,6 +1,8 @@
 import { fromAngles, multiply, type Angles, type Rotation } from '@taraf/core/rotation'
 
 const moveS = 1.2
+/** What a hand that is followed is ahead by, at most: ten degrees. */
+const nearRad = Math.PI / 18
 const turnS = 44
 const rollTurns = 21
 
@@ -35,10 +37,12 @@ export class Pose {
     this.held = 'hand'
   }
 
-  /** Dragged: the angles are there at once, as a hand that is followed moves. */
+  /** Dragged: the angles are there soon, as a hand that is followed moves; from afar it takes as long as any move. */
   drag(angles: { roll: number; pitch: number; yaw?: number }): void {
     this.hold(angles)
-    this.share = 0.6
+    const { from, to } = this
+    const far = Math.max(Math.abs(to.roll - from.roll), Math.abs(to.pitch - from.pitch), Math.abs(to.yaw - from.yaw))
+    if (far < nearRad) this.share = 0.6
   }
 
   /** Turned slowly through all directions in the hands, as a compass wants it: nose from down to up while it rolls round. */
