@@ -56,7 +56,7 @@ const secondsOf = (t: Column, x: Column): number[] => {
     const [sum, n] = sums.get(second) ?? [0, 0]
     sums.set(second, [sum + (x[i] as number), n + 1])
   }
-  return [...sums.values()].filter(([, n]) => n > 4).map(([sum, n]) => sum / n)
+  return [...sums.values()].filter(([, n]) => n > 9).map(([sum, n]) => sum / n)
 }
 const span = (t: Column): number => (t[t.length - 1] as number) - (t[0] as number)
 
