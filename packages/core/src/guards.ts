@@ -84,6 +84,8 @@ const wrongStage = ({ stages: wanted }: Check, { segments }: Evidence): Unproved
 }
 
 const inSegments = ({ must, may }: Asked, evidence: Evidence): Unproved | null => {
+  // Where there is one segment, its name says nothing to anybody.
+  const isAlone = must.length === 1 && may.length === 0
   for (const want of [...must, ...may]) {
     const segment = evidence.segments.find((s) => s.label === want.label)
     if (segment === undefined) continue
@@ -91,10 +93,10 @@ const inSegments = ({ must, may }: Asked, evidence: Evidence): Unproved | null =
       const stream = segment.streams[name]
       if (!want.streams.includes(name) || (stream === undefined && want.mayLack?.includes(name) === true)) continue
       const wrong = inStream(name, stream, want)
-      if (wrong !== null) return { why: `"${want.label}", ${name}: ${wrong}`, act: acts[name] }
+      if (wrong !== null) return { why: `${isAlone ? '' : `"${want.label}", `}${name}: ${wrong}`, act: acts[name] }
     }
     const moved = movedOrFrozen(want, segment.streams)
-    if (moved !== null) return { ...moved, why: `"${want.label}": ${moved.why}` }
+    if (moved !== null) return isAlone ? moved : { ...moved, why: `"${want.label}": ${moved.why}` }
   }
   return null
 }
