@@ -140,11 +140,12 @@ export const valueWords = (value: Finding['value']): string => {
 /** A bound in figures: hundredths, or whole as it is. */
 const bound = (value: number): string => (Number.isInteger(value) ? String(value) : value.toFixed(2))
 
-export const limitWords = ({ limit, verdict }: Finding): string => {
+export const limitWords = ({ limit, verdict, unit }: Finding): string => {
   if (limit === undefined) return verdict === 'shown' ? 'shown, not judged' : ''
-  const { min, max, equals } = limit
+  const { min, max, equals, within } = limit
   if (typeof equals === 'string' || typeof equals === 'number') return `the sheet says ${equals}`
-  if (typeof equals === 'object' && equals !== null) return `the board is told ${valueWords(equals as Record<string, number>)}`
+  if (typeof equals === 'object' && equals !== null)
+    return `the board is told ${valueWords(equals as Record<string, number>)}${within === undefined ? '' : `; up to ${within} ${unit} off is the same`}`
   if (min !== undefined && max !== undefined) return `allowed ${bound(min)} to ${bound(max)}`
   if (max !== undefined) return `at most ${bound(max)}`
   return min !== undefined ? `at least ${bound(min)}` : ''
