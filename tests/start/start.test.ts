@@ -114,6 +114,12 @@ describe('npm start', () => {
     expect((await call('/airframes?limit=1', { cookie })).body.total).toBeGreaterThan(35)
   })
 
+  test('a file that is not there, and a path that is none, are no fault of the server', async () => {
+    for (const path of ['/assets/none.png', '/_expo/none.js', '/assets/%00', '/_expo/%c0%af', '/%'])
+      expect([path, (await fetch(`http://127.0.0.1:${port}${path}`)).status < 500]).toEqual([path, true])
+    expect((await fetch(`http://127.0.0.1:${port}/assets/none.png`)).status).toBe(404)
+  })
+
   test('a second one says that it runs already, and where', async () => {
     const second = start(['--port', String(await freePort())])
     expect(await second.ended).toBe(1)

@@ -29,6 +29,7 @@ export const problemFrom = (error: unknown): ProblemError => {
         `It is larger than ${'limit' in error ? Math.round(Number(error.limit) / 1000) : 100} kB; nothing of it was read.`,
       )
   }
+  if (statusOf(error) === 404) return new ProblemError('not-found', 'There is no such file.')
   if (isOfClient(error))
     return new ProblemError('malformed', 'The request cannot be read: its encoding, its charset or its address is none.')
   if (isUnfit(error))
@@ -41,10 +42,10 @@ export const problemFrom = (error: unknown): ProblemError => {
 }
 
 /** What a parser of the request says is the request's own fault. */
-const isOfClient = (error: unknown): boolean => {
-  const status = typeof error === 'object' && error !== null && 'statusCode' in error ? Number(error.statusCode) : 0
-  return status >= 400 && status < 500 && status !== 404
-}
+const isOfClient = (error: unknown): boolean => statusOf(error) >= 400 && statusOf(error) < 500
+
+const statusOf = (error: unknown): number =>
+  typeof error === 'object' && error !== null && 'statusCode' in error ? Number(error.statusCode) : 0
 
 /** What PostgreSQL calls an exception of the data (class 22 of its error codes, appendix A of its manual). */
 const isUnfit = (error: unknown): boolean => {
@@ -57,6 +58,8 @@ export const problemHandler =
   (error: unknown, request, response, next) => {
     const problem = problemFrom(error)
     if (problem.type === 'fault') log.error({ err: error, url: request.originalUrl }, 'fault')
+    // Most likely the request's own; a query of ours that is wrong would look the same.
+    else if (isUnfit(error)) log.warn({ err: error, url: request.originalUrl }, 'a value that cannot be kept')
     if (response.headersSent) return next(error)
     const document = makeProblem(problem.type, problem.detail, request.originalUrl)
     if (problem.retryAfterS !== undefined) response.setHeader('retry-after', String(problem.retryAfterS))
