@@ -1,4 +1,4 @@
-import type { Sheet } from '@taraf/contract'
+import { socketUses, type Sheet } from '@taraf/contract'
 import {
   angleOf,
   apply,
@@ -104,6 +104,15 @@ export const untrue = ({ airframe, board }: Rig, sheet: Sheet): string[] => {
       Object.entries(sheet.settings).some(
         ([name, value]) => !isOwn(name) && Math.abs(set(name) - value) > 1e-6 * Math.max(1, Math.abs(value)),
       ),
+    ],
+    [
+      'sockets',
+      sheet.board !== undefined &&
+        airframe.board.sockets.some(
+          (_, i) =>
+            set(`socket.${i + 1}.use`) !==
+            socketUses.indexOf(sheet.board?.sockets.find((s) => s.socket === i + 1)?.use ?? 'free'),
+        ),
     ],
     ['unsaved settings', settings.list().some((s) => s.value !== s.saved)],
     [
