@@ -237,8 +237,9 @@ test(
     await letUp(page)
     await expect(async () => {
       await holdDown(page, 'Hold to turn the motors')
-      await passes(page, 8_000)
-    }).toPass({ timeout: 60_000 })
+      // Run up, turning, coming to rest, and a look at the field with the motors still again.
+      await passes(page, 25_000)
+    }).toPass({ timeout: 90_000 })
     await letUp(page)
     await expect(motors).toHaveText('still', { timeout: 8_000 })
     await hand(page, 'No battery')
