@@ -87,7 +87,15 @@ export const firstPower = defineCheck({
         },
         peak,
       ]
-    const settled = t.findIndex((_, i) => i >= at && timeOf(i) >= inrushS)
+    // From when there was voltage: a spike of current before it is no power.
+    const up = volts.findIndex((v, i) => i >= at && v >= leastVolts)
+    if (up < 0)
+      return refusal(
+        `current flowed for only ${timeOf(t.length).toFixed(1)} s, and there was no voltage yet`,
+        'Take it again and leave the battery in until it ends.',
+      )
+    const upS = (i: number) => timeOf(i) - timeOf(up)
+    const settled = t.findIndex((_, i) => i >= up && upS(i) >= inrushS)
     const most = limitFor(evidence.sheet, 'firstPower.amps').max
     const drawn = settled < 0 || settled >= gone ? 0 : worstStretch(t, amps, 1, settled, gone).highest
     const draws = judged(
@@ -99,7 +107,7 @@ export const firstPower = defineCheck({
         'unplug what draws',
       ]),
     )
-    const inS = timeOf(gone)
+    const inS = upS(gone)
     // A battery that is pulled because something smokes has shown it.
     if (gone < t.length && inS >= inrushS + 1 && draws.verdict === 'fail') return [draws, peak]
     if (gone < t.length)

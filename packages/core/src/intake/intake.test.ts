@@ -164,6 +164,19 @@ describe('first power', () => {
         verdict: 'fail',
       })
   })
+  test('current without voltage in the last moment of a take proves nothing', () =>
+    expect(power(trace(2, 1.8, () => ({ volts: 0.1, amps: 1.5, rail: 5.03 })))).toMatchObject({
+      verdict: 'refused',
+      findings: [{ value: expect.stringMatching(/no voltage yet/) as unknown }],
+    }))
+  test('a spike of current before the power came is no power', () => {
+    const meter = trace(4, 1, at(0.3))
+    meter.amps[4] = 1.2
+    expect(power(meter)).toMatchObject({
+      verdict: 'refused',
+      findings: [{ value: expect.stringMatching(/only 3\.0 s/) as unknown }],
+    })
+  })
   test('no power, too little of it, a gap, no meter: refused with what to do', () => {
     expect(power(trace(6, 9, at(0.4)))).toMatchObject({
       verdict: 'refused',
