@@ -5,7 +5,7 @@ const babel = [
     configFile: false,
     babelrc: false,
     presets: ['@babel/preset-typescript'],
-    plugins: ['@babel/plugin-transform-modules-commonjs'],
+    plugins: ['@babel/plugin-transform-modules-commonjs', 'babel-plugin-transform-import-meta'],
   },
 ]
 const forWeb = ['babel-jest', { configFile: './babel.config.cjs', caller: { name: 'metro', bundler: 'metro', platform: 'web' } }]

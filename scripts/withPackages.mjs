@@ -2,7 +2,7 @@
 import { spawnSync } from 'node:child_process'
 import { join } from 'node:path'
 import { wantNode, wantPackages } from './lib/install.mjs'
-import { runningUrls } from './lib/cluster.mjs'
+import { keysFolder, runningUrls } from './lib/cluster.mjs'
 import { root, run } from './lib/say.mjs'
 
 await run(() => {
@@ -12,7 +12,7 @@ await run(() => {
   const urls = file.endsWith('audit.ts') && !process.env.TARAF_DATABASE_URL ? runningUrls('main') : null
   const { status } = spawnSync(process.execPath, ['--import', 'tsx', join(root, file), ...args], {
     stdio: 'inherit',
-    env: { ...process.env, ...(urls === null ? {} : { TARAF_DATABASE_URL: urls.server }) },
+    env: { ...process.env, ...(urls === null ? {} : { TARAF_DATABASE_URL: urls.server, TARAF_KEYS: keysFolder('main') }) },
   })
   return status ?? 1
 })

@@ -28,6 +28,9 @@ export const dataFolder = (name) => {
   return join('/var/lib/taraf', createHash('sha256').update(root).digest('hex').slice(0, 12), name)
 }
 
+/** The folder of the keys that an instance's record is sealed with: none of the database's, and nobody's but the server's. */
+export const keysFolder = (name) => join(dataFolder(name), 'keys')
+
 export const freePort = () =>
   new Promise((resolve, reject) => {
     const probe = createServer()

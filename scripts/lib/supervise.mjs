@@ -2,7 +2,7 @@
 import { fork, spawnSync } from 'node:child_process'
 import { mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
-import { dataFolder, freePort, startCluster } from './cluster.mjs'
+import { dataFolder, freePort, keysFolder, startCluster } from './cluster.mjs'
 import { Stop, root, say } from './say.mjs'
 
 const tsx = ['--import', 'tsx']
@@ -121,12 +121,14 @@ export const bringUp = async ({ name, port, demo = true, rigEnv = {}, serverEnv 
       TARAF_SUPERUSER_URL: urls.superuser,
       TARAF_OWNER_URL: urls.owner,
       TARAF_PASSWORDS: JSON.stringify(urls.passwords),
+      TARAF_KEYS: keysFolder(name),
     })
     const rigPort = await keep('rig', 'apps/rig/src/main.ts', { TARAF_RIG_PORT: String(await freePort()), ...rigEnv })
     const serverPort = await keep('server', 'apps/server/src/main.ts', {
       TARAF_PORT: String(port ?? (await freePort())),
       TARAF_DATABASE_URL: urls.server,
       TARAF_SESSION_SECRET: urls.sessionSecret,
+      TARAF_KEYS: keysFolder(name),
       TARAF_RIG_URL: `ws://127.0.0.1:${rigPort}`,
       TARAF_HANDS: '1',
       ...serverEnv,

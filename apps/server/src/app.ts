@@ -1,4 +1,5 @@
 import { createServer, type Server } from 'node:http'
+import type { AddressInfo } from 'node:net'
 import { join } from 'node:path'
 import compression from 'compression'
 import connectPgSimple from 'connect-pg-simple'
@@ -18,8 +19,8 @@ import { sheetRoutes } from './sheets/routes'
 import type { Config } from './config'
 import { openDatabase } from './database/database'
 import { handsRoutes } from './hands/routes'
-import { personOf, sameOrigin } from './http/guard'
-import { forgetOldRequests } from './http/once'
+import { personOf, presentPerson, sameOrigin } from './http/guard'
+import { forgetOldRequests, onceOf } from './http/once'
 import { noSuchRoute, problemHandler } from './http/problem'
 import { plainBody } from './http/plainBody'
 import { jobsOf } from './jobs/jobs'
@@ -32,10 +33,17 @@ import { benchRoutes } from './benches/routes'
 import { LiveFeed } from './live/liveFeed'
 import { Notices } from './database/notices'
 import { peopleOf } from './people/people'
-import { sessionRoutes } from './people/routes'
+import { peopleRoutes, sessionRoutes } from './people/routes'
+import { forgetOldTries, triesOf } from './people/tries'
+import { openKeys } from './record/keys'
+import { shopOf } from './record/shop'
+import { Servers } from './links/servers'
+import { RunningTakes } from './takes/runningTakes'
+import { openWork } from './work/work'
 import { takeRoutes } from './takes/routes'
 import { Takes } from './takes/takes'
 
+const forgetMs = 3_600_000
 const signedInMs = 12 * 3600 * 1000
 
 /** The whole server, not yet listening. `stop` ends links, feeds and connections. */
@@ -47,15 +55,19 @@ export const buildServer = (
   const pool = new pg.Pool({ connectionString: config.databaseUrl, max: 4, connectionTimeoutMillis: 2_000 })
   pool.on('error', (error) => log.warn({ err: error }, 'a database connection of the sessions ended'))
   const notices = new Notices(db, config.databaseUrl, log)
-  const people = peopleOf(db)
-  const cards = cardsOf(db, notices)
-  const links = new Links(db, config, notices, log)
+  const work = openWork()
+  const shop = shopOf(db, openKeys(config.keysFolder))
+  const people = peopleOf(db, work.passwords, triesOf(db), shop)
+  const cards = cardsOf(db, notices, shop)
+  const servers = new Servers(db, config, log)
+  const links = new Links(db, config, notices, servers, log)
   const benches = new Benches(db, config, links, notices)
-  const jobs = jobsOf(db, people, benches, notices, cards)
-  const takes = new Takes(db, config, jobs, cards, benches, log)
+  const jobs = jobsOf(db, people, benches, notices, cards, shop)
+  const takes = new Takes(db, config, jobs, cards, benches, new RunningTakes(db, servers.id), log)
+  const once = onceOf(db, servers.id)
   const images = new ImageWriting(db, jobs, cards, benches, log)
   watchBoards(db, cards, benches, links, log)
-  const doors = { db, jobs, cards, people, benches, isTaking: (job: string) => takes.tellOf(job) !== null }
+  const doors = { db, once, jobs, cards, people, benches, files: work.files }
 
   const PgStore = connectPgSimple(session)
   const sessions = session({
@@ -72,7 +84,8 @@ export const buildServer = (
     }),
   })
 
-  const feed = new LiveFeed(sessions, links, takes, images, notices, log)
+  const present = presentPerson(people)
+  const feed = new LiveFeed({ sessions, present, people, links, servers, takes, images, notices, log })
 
   const app = express()
   app.disable('x-powered-by')
@@ -112,21 +125,27 @@ export const buildServer = (
     await db.select('SELECT 1 AS up')
     response.json({ up: true })
   })
-  api.use(sameOrigin, express.json({ limit: '100kb' }), plainBody, sessions)
+  api.use(sameOrigin, express.json({ limit: '100kb' }), plainBody, sessions, present)
   api.use(
     '/session',
     sessionRoutes(people, (sessionId) => feed.signedOut(sessionId)),
   )
   api.use((request, _response, next) => (personOf(request), next()))
   api.use('/airframes/:tag/jobs', openRoutes(doors))
-  api.use('/airframes', airframeRoutes(db, cards))
-  api.use('/benches', benchRoutes(db, benches, links))
-  api.use('/sheets', sheetRoutes(db))
-  api.use('/images', imageRoutes(db))
-  api.use('/batch-notes', batchRoutes(db, cards))
-  api.use('/jobs/:job', takeRoutes(db, takes), settingsRoutes(doors, links), imageWritingRoutes(db, images))
+  api.use('/airframes', airframeRoutes(db, once, cards, shop, work.files))
+  api.use('/benches', benchRoutes(db, once, benches, links))
+  api.use('/sheets', sheetRoutes(db, once, shop))
+  api.use('/images', imageRoutes(db, once, work.files))
+  api.use('/batch-notes', batchRoutes(db, once, cards))
+  api.use(
+    '/jobs/:job',
+    takeRoutes(db, once, takes),
+    settingsRoutes(doors, once, links, work.files),
+    imageWritingRoutes(once, images),
+  )
   api.use('/jobs', jobRoutes(doors))
   api.use('/hands', handsRoutes(benches))
+  api.use('/people', peopleRoutes(once, people))
   api.use(noSuchRoute)
   app.use('/api', (_request, response, next) => (response.setHeader('cache-control', 'no-store'), next()), api)
   if (config.webFolder !== null) serveWeb(app, config.webFolder)
@@ -142,22 +161,31 @@ export const buildServer = (
   const end = async () => {
     clearInterval(forgetting)
     feed.close()
+    takes.stop()
     await links.stop()
+    await servers.stop()
     await notices.close()
     server.closeAllConnections()
     server.close()
     await pool.end()
+    await work.close()
     await db.close()
   }
   let stopping: Promise<void> | null = null
   return {
     server,
     start: async () => {
+      await servers.start((server.address() as AddressInfo).port)
       await notices.listen()
       links.start()
+      takes.start()
+      const forget = async () => {
+        await forgetOldRequests(db)
+        await forgetOldTries(db)
+      }
       forgetting = setInterval(
-        () => void forgetOldRequests(db).catch((error: unknown) => log.warn({ err: error }, 'old requests not forgotten')),
-        3_600_000,
+        () => void forget().catch((error: unknown) => log.warn({ err: error }, 'old requests not forgotten')),
+        forgetMs,
       )
     },
     stop: () => (stopping ??= end()),

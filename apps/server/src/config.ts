@@ -6,6 +6,8 @@ const environment = z.object({
   TARAF_HOST: z.string().default('127.0.0.1'),
   TARAF_DATABASE_URL: z.url(),
   TARAF_SESSION_SECRET: z.string().min(16),
+  TARAF_KEYS: z.string().min(1),
+  TARAF_PEER_ADDRESS: z.url().optional(),
   TARAF_RIG_URL: z.url().optional(),
   TARAF_HANDS: z.stringbool().default(false),
   TARAF_WEB: z.string().optional(),
@@ -23,6 +25,10 @@ export const configFrom = (env: Readonly<Record<string, string | undefined>>) =>
     host: e.TARAF_HOST,
     databaseUrl: e.TARAF_DATABASE_URL,
     sessionSecret: e.TARAF_SESSION_SECRET,
+    /** The folder of the keys that the record is sealed with. */
+    keysFolder: e.TARAF_KEYS,
+    /** Where other servers on the same database find this one; its host and port where it is not said. */
+    peerAddress: e.TARAF_PEER_ADDRESS ?? null,
     /** Where simulated benches (`rig:NAME`) are reached. */
     rigUrl: e.TARAF_RIG_URL ?? null,
     hands: e.TARAF_HANDS,

@@ -1,5 +1,5 @@
 // A real PostgreSQL for the server's tests: a cluster of its own, started once for all files.
-import { startCluster } from '../../../scripts/lib/cluster.mjs'
+import { keysFolder, startCluster } from '../../../scripts/lib/cluster.mjs'
 import { runOnce } from '../../../scripts/lib/supervise.mjs'
 
 export default async function startDatabase() {
@@ -9,6 +9,7 @@ export default async function startDatabase() {
     TARAF_SUPERUSER_URL: urls.superuser,
     TARAF_OWNER_URL: urls.owner,
     TARAF_PASSWORDS: JSON.stringify(urls.passwords),
+    TARAF_KEYS: keysFolder('test'),
   })
   process.env.TARAF_TEST_URLS = JSON.stringify(urls)
   globalThis.tarafTestDatabase = database

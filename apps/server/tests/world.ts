@@ -1,5 +1,8 @@
 import { randomUUID } from 'node:crypto'
+import { mkdtempSync, rmSync } from 'node:fs'
 import type { AddressInfo } from 'node:net'
+import { tmpdir } from 'node:os'
+import { join } from 'node:path'
 import type { JobView, LiveTell, Problem, Sheet } from '@taraf/contract'
 import { demoShop, rigOf, sheetOf, type RigOrder } from '@taraf/demo'
 import type { Rig } from '@taraf/rig'
@@ -11,12 +14,25 @@ import { buildServer } from '../src/app'
 import { configFrom } from '../src/config'
 import { openDatabase } from '../src/database/database'
 import { migrate } from '../src/database/migrations'
+import { addAirframes } from '../src/airframes/register'
 import { addPerson } from '../src/people/people'
+import { openKeys, wantKey } from '../src/record/keys'
+import { shopOf } from '../src/record/shop'
+import { addSheet } from '../src/sheets/sheets'
+import { hashPassword, verifyPassword } from '../src/work/passwordWork'
 
 const urls = JSON.parse(process.env.TARAF_TEST_URLS ?? '{}') as { superuser: string; owner: string; server: string }
 const silent = pino({ level: 'silent' })
 
 const deg = Math.PI / 180
+/** The keys that the records of the tests are sealed with. */
+const keysFolder = mkdtempSync(join(tmpdir(), 'taraf-keys-'))
+afterAll(() => rmSync(keysFolder, { recursive: true, force: true }))
+/** In the test's own thread: a world is made before its server is. */
+const plainPasswords = {
+  hash: async (password: string) => hashPassword(password),
+  verify: async (hash: string, password: string) => verifyPassword({ hash, password }),
+}
 
 export const passwords = { ines: 'saltmarsh', joren: 'dunegrass', maud: 'springtide', piet: 'oystercatcher' } as const
 type Login = keyof typeof passwords
@@ -43,6 +59,8 @@ export const makeWorld = async (
   const at = (url: string) => url.replace(/\/[^/]*$/, `/${name}`)
   const db = openDatabase(at(urls.owner))
   await migrate(db.sequelize)
+  wantKey(keysFolder)
+  const shop = shopOf(db, openKeys(keysFolder))
 
   const ids = {} as Record<Login, string>
   for (const [login, role] of [
@@ -51,28 +69,22 @@ export const makeWorld = async (
     ['maud', 'lead'],
     ['piet', 'reader'],
   ] as const)
-    ids[login] = await addPerson(db, {
-      login,
-      name: login.charAt(0).toUpperCase() + login.slice(1),
-      role,
-      password: passwords[login],
-    })
+    ids[login] = await db.within((transaction) =>
+      addPerson(db, shop, plainPasswords, transaction, {
+        login,
+        name: login.charAt(0).toUpperCase() + login.slice(1),
+        role,
+        password: passwords[login],
+      }),
+    )
   // Station by station: what a board is asked has a test of its own.
   const { board, ...described } = sheetOf(type)
   const sheet: Sheet = { ...described, ...(withBoard ? { board } : {}), setAside: [...setAside] } as Sheet
-  const sheetId = randomUUID()
-  await db.sheets.create({ id: sheetId, type: sheet.type, version: sheet.version, body: sheet })
+  const sheetId = await db.within((transaction) => addSheet(db, shop, transaction, sheet, null))
   const benches = {} as Record<keyof typeof faults, string>
   for (const [i, key] of (['sound', 'faulty'] as const).entries()) {
-    await db.airframes.create({
-      id: randomUUID(),
-      tag: `T-00${i + 1}`,
-      sheetId,
-      board: `TB-${i + 1}`,
-      boardSettings: null,
-      boardRuns: null,
-      touchedAt: new Date(),
-    })
+    const airframe = { tag: `T-00${i + 1}`, sheetId, board: `TB-${i + 1}`, parts: [] }
+    await db.within((transaction) => addAirframes(db, shop, transaction, null, [airframe]))
     benches[key] = randomUUID()
     await db.benches.create({
       id: benches[key],
@@ -97,6 +109,7 @@ export const makeWorld = async (
     const config = configFrom({
       TARAF_DATABASE_URL: at(urls.server),
       TARAF_SESSION_SECRET: 'a secret of the tests only',
+      TARAF_KEYS: keysFolder,
       TARAF_RIG_URL: `ws://127.0.0.1:${rigPort}`,
       TARAF_HANDS: '1',
       ...change,
@@ -113,6 +126,7 @@ export const makeWorld = async (
     db,
     ids,
     benches,
+    keysFolder,
     rig,
     rigs,
     rigUrl: `ws://127.0.0.1:${rigPort}`,

@@ -8,6 +8,10 @@ const words = z.string().trim().min(3).max(400)
 
 export const role = z.enum(['technician', 'lead', 'reader'])
 export const person = z.strictObject({ id: z.string(), login: z.string(), name: z.string(), role })
+/** What a lead changes of a person; `withdrawn` ends all that they may do. */
+export const personChange = z
+  .strictObject({ role: role.optional(), withdrawn: z.boolean().optional() })
+  .refine(({ role: to, withdrawn }) => to !== undefined || withdrawn !== undefined, 'name a role, or withdrawn')
 export const signIn = z.strictObject({ login: z.string().min(1).max(80), password: z.string().min(1).max(200) })
 
 export const airframeSort = z.enum(['tag', 'type', 'standing', 'touched'])
@@ -213,6 +217,7 @@ export const signatureRequest = signIn.extend({ role: signatureRole })
 
 export type Said = z.infer<typeof said>
 export type Role = z.infer<typeof role>
+export type PersonChange = z.infer<typeof personChange>
 export type Person = z.infer<typeof person>
 export type AirframeQuery = z.infer<typeof airframeQuery>
 export type AirframeRow = z.infer<typeof airframeRow>

@@ -89,6 +89,7 @@ export const problemTypes = {
     todo: 'Write an image to it: open the check "Firmware". What was written before is kept.',
   },
   'too-large': { status: 413, title: 'The request is too large', todo: 'Send less at once.' },
+  busy: { status: 503, title: 'The server has too much to do', todo: 'Wait a few seconds and repeat it.' },
   fault: {
     status: 500,
     title: 'Taraf made a mistake',

@@ -1,4 +1,5 @@
 import type { AirframePage, AirframeQuery, AirframeRow, AirframeView, Overall, Sheet } from '@taraf/contract'
+import type { Transaction } from 'sequelize'
 import type { Database } from '../database/database'
 import { ProblemError } from '../http/problem'
 import { partsOf } from './parts'
@@ -35,10 +36,24 @@ export const listAirframes = async (db: Database, query: AirframeQuery): Promise
   }
 }
 
+/** The airframe of a tag, whatever its case, or null. */
+export const findByTag = async (
+  db: Database,
+  tag: string,
+  transaction: Transaction | null = null,
+): Promise<{ id: string; tag: string; sheetId: string; board: string } | null> =>
+  (
+    await db.select<{ id: string; tag: string; sheetId: string; board: string }>(
+      'SELECT id, tag, sheet_id AS "sheetId", board FROM airframes WHERE lower(tag) = lower($tag)',
+      { tag },
+      transaction,
+    )
+  )[0] ?? null
+
 /** One airframe with its sheet and its job cards, newest first. */
 export const viewAirframe = async (db: Database, tag: string): Promise<AirframeView> => {
   const [airframe] = await db.select<{ id: string; tag: string; board: string; sheet: Sheet }>(
-    'SELECT a.id, a.tag, a.board, s.body AS sheet FROM airframes a JOIN sheets s ON s.id = a.sheet_id WHERE a.tag = $tag',
+    'SELECT a.id, a.tag, a.board, s.body AS sheet FROM airframes a JOIN sheets s ON s.id = a.sheet_id WHERE lower(a.tag) = lower($tag)',
     { tag },
   )
   if (airframe === undefined) throw new ProblemError('not-found', `No airframe has the tag ${tag}.`)

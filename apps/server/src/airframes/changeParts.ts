@@ -15,7 +15,7 @@ export const changeParts = async (
   requestKey: string,
 ): Promise<void> => {
   const [airframe] = await db.select<{ id: string; job: string | null }>(
-    'SELECT a.id, j.id AS job FROM airframes a LEFT JOIN jobs j ON j.airframe_id = a.id AND j.closed_at IS NULL WHERE a.tag = $tag',
+    'SELECT a.id, j.id AS job FROM airframes a LEFT JOIN jobs j ON j.airframe_id = a.id AND j.closed_at IS NULL WHERE lower(a.tag) = lower($tag)',
     { tag },
   )
   if (airframe === undefined) throw new ProblemError('not-found', `No airframe has the tag ${tag}.`)

@@ -3,10 +3,12 @@ import express, { Router } from 'express'
 import { z } from 'zod'
 import type { Database } from '../database/database'
 import { allow, personOf } from '../http/guard'
-import { once } from '../http/once'
+import type { Once } from '../http/once'
 import { bytesOf } from '../http/upload'
 import type { Cards } from '../record/cards'
+import type { Shop } from '../record/shop'
 import { giveSheet } from '../sheets/sheets'
+import type { FileWork } from '../work/work'
 import { listAirframes, viewAirframe } from './airframes'
 import { changeParts } from './changeParts'
 import { importCsv, previewCsv, register } from './register'
@@ -14,15 +16,15 @@ import { importCsv, previewCsv, register } from './register'
 const sheetRequest = z.strictObject({ type: z.string().min(1), version: z.int().min(1) })
 const mostCsv = '4mb'
 
-export const airframeRoutes = (db: Database, cards: Cards): Router => {
+export const airframeRoutes = (db: Database, once: Once, cards: Cards, shop: Shop, files: FileWork): Router => {
   const router = Router()
   router.get('/', async (request, response) => void response.json(await listAirframes(db, airframeQuery.parse(request.query))))
   router.post(
     '/',
     allow('technician', 'lead'),
-    once(db, async (request) => ({
+    once(async (request, key) => ({
       status: 201,
-      body: { tags: await register(db, registerRequest.parse(request.body).airframes) },
+      body: { tags: await register(db, shop, registerRequest.parse(request.body).airframes, personOf(request), key) },
     })),
   )
   // A preview changes nothing, and its file may come again and again: no key is asked.
@@ -31,7 +33,7 @@ export const airframeRoutes = (db: Database, cards: Cards): Router => {
     allow('technician', 'lead'),
     express.raw({ type: 'application/octet-stream', limit: mostCsv }),
     async (request, response) => {
-      const { rows, wrong } = await previewCsv(db, bytesOf(request))
+      const { rows, wrong } = await previewCsv(db, files, bytesOf(request))
       response.json({ rows, wrong })
     },
   )
@@ -39,21 +41,24 @@ export const airframeRoutes = (db: Database, cards: Cards): Router => {
     '/import',
     allow('technician', 'lead'),
     express.raw({ type: 'application/octet-stream', limit: mostCsv }),
-    once(db, async (request) => ({ status: 201, body: { tags: await importCsv(db, bytesOf(request)) } })),
+    once(async (request, key) => ({
+      status: 201,
+      body: { tags: await importCsv(db, shop, files, bytesOf(request), personOf(request), key) },
+    })),
   )
   router.post(
     '/:tag/sheet',
     allow('lead'),
-    once(db, async (request) => {
+    once(async (request) => {
       const { type, version } = sheetRequest.parse(request.body)
-      await giveSheet(db, String(request.params.tag), type, version)
+      await giveSheet(db, shop, String(request.params.tag), type, version, personOf(request))
       return { body: null }
     }),
   )
   router.post(
     '/:tag/parts',
     allow('technician', 'lead'),
-    once(db, async (request, key) => {
+    once(async (request, key) => {
       const { parts, cause } = partsRequest.parse(request.body)
       await changeParts(db, cards, String(request.params.tag), parts, cause, personOf(request), key)
       return { body: null }

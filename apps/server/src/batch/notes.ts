@@ -1,7 +1,7 @@
-import { randomUUID } from 'node:crypto'
 import type { BatchNote, BatchNoteRequest, ItemBody, Person } from '@taraf/contract'
 import { isInLots } from '@taraf/core'
 import type { Transaction } from 'sequelize'
+import { v5 as uuid } from 'uuid'
 import type { Database } from '../database/database'
 import { ProblemError } from '../http/problem'
 import type { Cards } from '../record/cards'
@@ -64,13 +64,20 @@ export const inspectionsFor = async (db: Database, airframe: string, transaction
 }
 
 /** Writes a batch note: every open job card of an affected airframe gets its inspection at once. */
-export const writeNote = async (db: Database, cards: Cards, request: BatchNoteRequest, by: Person): Promise<BatchNote> => {
+/** @param requestKey makes its id, so that a note whose server died halfway is gone on with, not written twice */
+export const writeNote = async (
+  db: Database,
+  cards: Cards,
+  request: BatchNoteRequest,
+  by: Person,
+  requestKey: string,
+): Promise<BatchNote> => {
   const { part, lotFrom, lotTo } = request
   if (!isInLots(lotFrom, lotFrom, lotTo))
     throw new ProblemError('malformed', `lotTo: ${lotTo} comes before ${lotFrom}; write the first lot and the last.`)
-  const id = randomUUID()
+  const id = uuid(`${by.id} ${requestKey}`, uuid.URL)
   await db.sequelize.query(
-    `INSERT INTO batch_notes (id, part, lot_from, lot_to, defect, inspection, by) VALUES ($id, $part, $lotFrom, $lotTo, $defect, $inspection, $by)`,
+    `INSERT INTO batch_notes (id, part, lot_from, lot_to, defect, inspection, by) VALUES ($id, $part, $lotFrom, $lotTo, $defect, $inspection, $by) ON CONFLICT (id) DO NOTHING`,
     { bind: { id, part, lotFrom, lotTo, defect: request.defect, inspection: request.inspection, by: by.id } },
   )
   for (const { job, closedAt } of await affectedBy(db, request))

@@ -3,19 +3,19 @@ import { Router } from 'express'
 import { z } from 'zod'
 import type { Database } from '../database/database'
 import { allow, personOf } from '../http/guard'
-import { once } from '../http/once'
+import type { Once } from '../http/once'
 import { ProblemError } from '../http/problem'
 import type { Links } from '../links/links'
 import type { Benches } from './benches'
 
-export const benchRoutes = (db: Database, benches: Benches, links: Links): Router => {
+export const benchRoutes = (db: Database, once: Once, benches: Benches, links: Links): Router => {
   const router = Router()
   const bench = (params: Record<string, unknown>) => z.uuid('is no bench').parse(params.bench)
   router.get('/', async (_request, response) => void response.json(await benches.list()))
   router.post(
     '/:bench/hold',
     allow('technician', 'lead'),
-    once(db, async (request) => {
+    once(async (request) => {
       const { job } = holdRequest.parse(request.body)
       const row = await db.jobs.findByPk(job)
       if (row === null) throw new ProblemError('not-found', 'There is no such job card.')
@@ -26,7 +26,7 @@ export const benchRoutes = (db: Database, benches: Benches, links: Links): Route
   router.delete(
     '/:bench/hold',
     allow('technician', 'lead'),
-    once(db, async (request) => {
+    once(async (request) => {
       await benches.release(bench(request.params), personOf(request))
       return { body: null }
     }),

@@ -4,15 +4,19 @@ import { z } from 'zod'
 import { openDatabase } from '../database/database'
 import { loadDemo } from '../demo/load'
 import { migrate } from '../database/migrations'
+import { adopt } from '../record/adopt'
+import { openKeys, wantKey } from '../record/keys'
+import { shopOf } from '../record/shop'
 
 /**
- * Makes the two roles and the database where they are missing, migrates, and with `--demo` loads the demo into an empty
+ * Makes the two roles, the database and the key of the record where they are missing, migrates, and with `--demo` loads the demo into an empty
  * one. The server's role owns nothing: it gets what the migrations grant.
  */
 const env = z
   .object({
     TARAF_SUPERUSER_URL: z.url(),
     TARAF_OWNER_URL: z.url(),
+    TARAF_KEYS: z.string().min(1),
     TARAF_PASSWORDS: z.string().transform((text) => z.object({ owner: z.string(), server: z.string() }).parse(JSON.parse(text))),
   })
   .parse(process.env)
@@ -32,5 +36,7 @@ await superuser.close()
 
 const db = openDatabase(env.TARAF_OWNER_URL)
 await migrate(db.sequelize)
-if (values.demo) await loadDemo(db, env.TARAF_OWNER_URL)
+wantKey(env.TARAF_KEYS)
+if (values.demo) await loadDemo(db, env.TARAF_OWNER_URL, env.TARAF_KEYS)
+await adopt(db, shopOf(db, openKeys(env.TARAF_KEYS)))
 await db.close()

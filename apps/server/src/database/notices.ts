@@ -6,6 +6,7 @@ import type { Database } from './database'
 
 const channel = 'taraf_changed'
 const stopChannel = 'taraf_stop'
+const peopleChannel = 'taraf_people'
 const againMs = 500
 
 /**
@@ -37,6 +38,11 @@ export class Notices {
     this.emitter.on('stop', listener)
   }
 
+  /** Somebody's name, role or password was changed, or they were withdrawn. */
+  onPerson(listener: (id: string) => void): void {
+    this.emitter.on('person', listener)
+  }
+
   onChanged(listener: (job: string | null) => void): void {
     this.emitter.on('changed', listener)
   }
@@ -54,11 +60,15 @@ export class Notices {
     client.on('error', again)
     client.on('end', again)
     client.on('notification', ({ channel: on, payload = '' }) =>
-      on === stopChannel ? this.emitter.emit('stop', payload) : this.emitter.emit('changed', payload === '' ? null : payload),
+      on === stopChannel
+        ? this.emitter.emit('stop', payload)
+        : on === peopleChannel
+          ? this.emitter.emit('person', payload)
+          : this.emitter.emit('changed', payload === '' ? null : payload),
     )
     try {
       await client.connect()
-      await client.query(`LISTEN ${channel}; LISTEN ${stopChannel}`)
+      await client.query(`LISTEN ${channel}; LISTEN ${stopChannel}; LISTEN ${peopleChannel}`)
       this.emitter.emit('changed', null)
     } catch (error) {
       this.log.warn({ err: error }, 'cannot listen to the database yet')

@@ -2,6 +2,7 @@ import type { IncomingMessage } from 'node:http'
 import type { Person, Role } from '@taraf/contract'
 import type { Request, RequestHandler } from 'express'
 import type {} from 'express-session'
+import type { People } from '../people/people'
 import { ProblemError } from './problem'
 
 declare module 'express-session' {
@@ -16,6 +17,19 @@ export const personOf = (request: Pick<Request, 'session'>): Person => {
   if (person === undefined) throw new ProblemError('sign-in-needed', 'Nobody is signed in, or the sign-in has expired.')
   return person
 }
+
+/** Looks again, at every request, who the signed-in person is now: a role that was changed counts at once, and so does a withdrawal. */
+export const presentPerson =
+  (people: Pick<People, 'find'>): RequestHandler =>
+  async (request, _response, next) => {
+    const { person } = request.session
+    if (person !== undefined) {
+      const now = await people.find(person.id)
+      if (now === null) delete request.session.person
+      else request.session.person = now
+    }
+    next()
+  }
 
 /** Lets only people of these roles through. */
 export const allow =

@@ -1,20 +1,35 @@
 import { createHash } from 'node:crypto'
 import canonicalize from 'canonicalize'
 import type { Request, RequestHandler, Response } from 'express'
-import { makeProblem } from '@taraf/contract'
+import { makeProblem, type ShopBody } from '@taraf/contract'
 import { isDuplicate, type Database } from '../database/database'
+import { livesSql } from '../links/servers'
 import { personOf } from './guard'
 import { ProblemError, problemFrom } from './problem'
 
-/** After this a request that never ended is taken for one whose server died, and may be worked on again. */
-const abandonedMs = 90_000
+export interface Done {
+  readonly status?: number
+  readonly body: unknown
+}
+/** Runs the work of a route that changes something. */
+export type Once = (
+  work: (request: Request, key: string) => Promise<Done>,
+  recorded?: (found: Recorded) => Done,
+) => RequestHandler
+
+/** What the record holds of a request whose server died before it had answered. */
+export interface Recorded {
+  readonly seq?: number
+  readonly shop?: ShopBody
+}
 
 /**
- * Runs a write at most once for each idempotency key of a person: a repetition gets the first answer again. A server
- * that dies in between leaves the key behind; entries carry the key too, so that even then nothing is appended twice.
+ * Runs a write at most once for each idempotency key of a person: a repetition gets the first answer again. Where the server died in between,
+ * the record decides: what it holds under the key is the answer, and where it holds nothing the work is done now.
  */
-export const once =
-  (db: Database, work: (request: Request, key: string) => Promise<{ status?: number; body: unknown }>): RequestHandler =>
+export const onceOf =
+  (db: Database, serverId: string): Once =>
+  (work, recorded = answerOf) =>
   async (request, response) => {
     const person = personOf(request)
     const key = request.get('idempotency-key')
@@ -24,24 +39,32 @@ export const once =
       .update(`${request.method} ${request.originalUrl}\n`)
       .update(Buffer.isBuffer(request.body) ? request.body : (canonicalize(request.body) ?? ''))
       .digest()
-    const [earlier] = await db.select<{ fingerprint: Buffer; status: number | null; body: unknown; ageMs: number }>(
-      `INSERT INTO requests (person_id, key, fingerprint) VALUES ($person, $key, $fingerprint)
-       ON CONFLICT (person_id, key) DO UPDATE SET at = CASE WHEN requests.status IS NULL AND requests.at < now() - interval '${abandonedMs} ms'
-         THEN now() ELSE requests.at END
-       RETURNING fingerprint, status, body, extract(epoch FROM now() - at) * 1000 AS "ageMs"`,
-      { person: person.id, key, fingerprint },
+    const [earlier] = await db.select<{
+      fingerprint: Buffer
+      status: number | null
+      body: unknown
+      isNew: boolean
+      isMine: boolean
+    }>(
+      `INSERT INTO requests (person_id, key, fingerprint, server_id) VALUES ($person, $key, $fingerprint, $server)
+       ON CONFLICT (person_id, key) DO UPDATE SET
+         at = CASE WHEN ${abandoned} THEN now() ELSE requests.at END,
+         server_id = CASE WHEN ${abandoned} THEN $server ELSE requests.server_id END
+       RETURNING fingerprint, status, body, xmax = 0 AS "isNew", at = now() AS "isMine"`,
+      { person: person.id, key, fingerprint, server: serverId },
     )
     if (earlier === undefined) throw new Error('the key was neither stored nor found')
     if (!earlier.fingerprint.equals(fingerprint))
       throw new ProblemError('key-reused', 'The same key came before with another request.')
     if (earlier.status !== null) return answer(response, earlier.status, earlier.body)
-    if (earlier.ageMs > 0) throw new ProblemError('in-progress', 'The first one of them has not ended yet.')
+    if (!earlier.isMine) throw new ProblemError('in-progress', 'The first one of them has not ended yet.')
     const forget = () =>
       db.sequelize
         .query('DELETE FROM requests WHERE person_id = $person AND key = $key', { bind: { person: person.id, key } })
         .catch(() => {})
     try {
-      const { status = 200, body } = await work(request, key)
+      const found = earlier.isNew ? null : await inRecord(db, person.id, key)
+      const { status = 200, body } = found === null ? await work(request, key) : recorded(found)
       await remember(db, person.id, key, status, body)
       answer(response, status, body)
     } catch (error) {
@@ -58,6 +81,37 @@ export const once =
       answer(response, document.status, document)
     }
   }
+
+/** The request never ended, and the server that worked on it is gone. */
+const abandoned = `(requests.status IS NULL AND NOT ${livesSql('requests.server_id')})`
+
+const inRecord = async (db: Database, person: string, key: string): Promise<Recorded | null> => {
+  const [entry] = await db.select<{ seq: number }>(
+    `SELECT seq FROM job_entries WHERE request_key = $key AND body->>'by' = $person LIMIT 1`,
+    { key, person },
+  )
+  if (entry !== undefined) return entry
+  const [shop] = await db.select<{ shop: ShopBody }>(
+    `SELECT body AS shop FROM shop_entries WHERE request_key = $key AND canonical::jsonb->>'by' = $person LIMIT 1`,
+    { key, person },
+  )
+  return shop ?? null
+}
+
+/** What a route answers of itself, where it answers with what it recorded. */
+const answerOf = ({ seq, shop }: Recorded): Done => {
+  if (seq !== undefined) return { status: 201, body: { seq } }
+  switch (shop?.kind) {
+    case 'opened':
+      return { status: 201, body: { id: shop.job } }
+    case 'airframes':
+      return { status: 201, body: { tags: shop.airframes.map((a) => a.tag) } }
+    case 'sheet':
+      return { status: 201, body: { type: shop.type, version: shop.version } }
+    default:
+      return { body: null }
+  }
+}
 
 /** Forgets keys that nobody can be repeating any more. */
 export const forgetOldRequests = async (db: Database): Promise<void> => {

@@ -1,8 +1,8 @@
 import { createHash } from 'node:crypto'
 import type { FlashMap, ImageView, Person } from '@taraf/contract'
-import { imageFor, isRefused, parseHex } from '@taraf/core'
 import type { Database } from '../database/database'
 import { ProblemError } from '../http/problem'
+import type { FileWork } from '../work/work'
 
 export interface KeptImage extends ImageView {
   readonly data: Buffer
@@ -41,20 +41,14 @@ const flashOfTargets = (db: Database): Promise<{ target: string; flash: FlashMap
   )
 
 /** Keeps the image of an Intel HEX file: every record is proved, and it must be whole for a target of the shop's sheets. */
-export const keepImage = async (db: Database, file: string, bytes: Buffer, by: Person): Promise<ImageView> => {
-  const wrong = (why: string) => new ProblemError('file-wrong', `${file}: ${why}.`)
-  const parsed = parseHex(bytes.toString('latin1'))
-  if (isRefused(parsed)) throw wrong(parsed.line === 0 ? parsed.why : `line ${parsed.line}: ${parsed.why}`)
+export const keepImage = async (db: Database, files: FileWork, file: string, bytes: Buffer, by: Person): Promise<ImageView> => {
   const known = await flashOfTargets(db)
   if (known.length === 0)
-    throw wrong('no build sheet says where images lie in the flash of its board: add that to the board of a sheet first')
-  const tried = known.map(({ target, flash }) => ({ target, found: imageFor(parsed, flash, target) }))
-  const fits = tried.find(({ found }) => !isRefused(found))
-  if (fits === undefined || isRefused(fits.found))
-    throw wrong(
-      `it is for none of the targets of the build sheets: ${tried.map(({ target, found }) => `${target}: ${isRefused(found) ? found.why : ''}`).join('; ')}`,
+    throw new ProblemError(
+      'file-wrong',
+      `${file}: no build sheet says where images lie in the flash of its board: add that to the board of a sheet first.`,
     )
-  const { data, identity } = fits.found
+  const { data, identity } = await files.image(file, bytes, known)
   const sha256 = createHash('sha256').update(data).digest()
   await db.sequelize.query(
     `INSERT INTO images (sha256, file, target, name, version, features, data, by)

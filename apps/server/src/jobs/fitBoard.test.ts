@@ -1,5 +1,5 @@
 import type { SettingsView } from '@taraf/contract'
-import { auditRecord } from '../record/audit'
+import { auditRecord } from '../record/audit/audit'
 import { eventually, makeWorld, type Client, type World } from '../../tests/world'
 
 jest.setTimeout(120_000)

@@ -6,13 +6,15 @@ import { ProblemError } from '../http/problem'
 import type { Benches } from '../benches/benches'
 import type { Notices } from '../database/notices'
 import type { People } from '../people/people'
+import { findByTag } from '../airframes/airframes'
 import { partsOf } from '../airframes/parts'
 import { inspectionsFor } from '../batch/notes'
 import type { Cards } from '../record/cards'
 import { readChain } from '../record/chain'
+import type { Shop } from '../record/shop'
 
 export interface Jobs {
-  open(tag: string, by: Person): Promise<string>
+  open(tag: string, by: Person, requestKey?: string | null): Promise<string>
   view(id: string): Promise<JobView>
 }
 
@@ -23,34 +25,43 @@ export const jobsOf = (
   benches: Benches,
   notices: Notices,
   cards: Cards,
+  shop: Shop,
   now: () => Date = () => new Date(),
 ): Jobs => {
   return {
-    async open(tag, by) {
+    async open(tag, by, requestKey = null) {
       const id = randomUUID()
       try {
         await db.within(async (transaction) => {
-          const airframe = await db.airframes.findOne({ where: { tag }, transaction })
+          const airframe = await findByTag(db, tag, transaction)
           if (airframe === null) throw new ProblemError('not-found', `No airframe has the tag ${tag}.`)
-          const { id: airframeId, sheetId } = airframe.get({ plain: true })
+          const { id: airframeId, sheetId, board, tag: ownTag } = airframe
           const sheet = (await db.sheets.findByPk(sheetId, { transaction, rejectOnEmpty: true })).get({ plain: true }).body
           const number = (await db.jobs.count({ where: { airframeId }, transaction })) + 1
           const standings = standingsOf(checks, sheet, [])
           const overall = overallOf(standings, [])
+          const openedAt = now()
           const opened = {
             id,
             airframeId,
             sheetId,
             number,
             openedBy: by.id,
-            openedAt: now(),
+            openedAt,
             closedAt: null,
             overall,
             standings,
             length: 0,
           }
           await db.jobs.create(opened, { transaction })
-          await db.airframes.update({ touchedAt: now() }, { where: { id: airframeId }, transaction })
+          await db.airframes.update({ touchedAt: openedAt }, { where: { id: airframeId }, transaction })
+          const placed = { airframe: airframeId, tag: ownTag, board, sheet: sheetId, number }
+          await shop.append(
+            transaction,
+            by.id,
+            { kind: 'opened', job: id, ...placed, openedBy: by.id, openedAt: openedAt.toISOString() },
+            requestKey,
+          )
           const asked = await inspectionsFor(db, airframeId, transaction)
           if (asked.length > 0)
             await cards.change(

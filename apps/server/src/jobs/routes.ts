@@ -15,7 +15,7 @@ import express, { Router, type Request } from 'express'
 import { z } from 'zod'
 import type { Database } from '../database/database'
 import { allow, personOf } from '../http/guard'
-import { once } from '../http/once'
+import type { Once } from '../http/once'
 import { ProblemError } from '../http/problem'
 import { bytesOf } from '../http/upload'
 import type { Benches } from '../benches/benches'
@@ -23,9 +23,11 @@ import { wantOpen } from '../benches/forWork'
 import { batteryOf } from '../benches/propsOff'
 import type { People } from '../people/people'
 import type { Cards, LockedJob } from '../record/cards'
+import type { FileWork } from '../work/work'
 import type { Jobs } from './jobs'
 import { fitBoard } from './fitBoard'
 import { keepPhoto, readPhoto } from '../record/photos'
+import { wantNoTake } from '../takes/runningTakes'
 import { sign } from './sign'
 
 const itemParams = z.object({ item: z.coerce.number().int().min(1) })
@@ -34,30 +36,30 @@ const hands: readonly Role[] = ['technician', 'lead']
 
 export interface JobDoors {
   readonly db: Database
+  readonly once: Once
   readonly jobs: Jobs
   readonly cards: Cards
   readonly people: People
   readonly benches: Benches
-  /** Whether a take of a card runs. */
-  readonly isTaking: (job: string) => boolean
+  readonly files: FileWork
 }
 
 /** `/api/airframes/:tag/jobs`: opens a card. */
-export const openRoutes = ({ db, jobs }: JobDoors): Router => {
+export const openRoutes = ({ once, jobs }: Pick<JobDoors, 'once' | 'jobs'>): Router => {
   const router = Router({ mergeParams: true })
   router.post(
     '/',
     allow(...hands),
-    once(db, async ({ params, session }) => ({
+    once(async ({ params, session }, key) => ({
       status: 201,
-      body: { id: await jobs.open(String(params.tag), personOf({ session })) },
+      body: { id: await jobs.open(String(params.tag), personOf({ session }), key) },
     })),
   )
   return router
 }
 
 /** `/api/jobs`. */
-export const jobRoutes = ({ db, jobs, cards, people, benches, isTaking }: JobDoors): Router => {
+export const jobRoutes = ({ db, once, jobs, cards, people, benches, files }: JobDoors): Router => {
   const router = Router()
   const job = (params: Record<string, unknown>) => String(params.job)
 
@@ -65,15 +67,17 @@ export const jobRoutes = ({ db, jobs, cards, people, benches, isTaking }: JobDoo
   const appends = (
     path: string,
     roles: readonly Role[],
-    bodyFor: (request: Request, locked: LockedJob) => EntryBody,
+    bodyFor: (request: Request, locked: LockedJob) => EntryBody | Promise<EntryBody>,
     after?: (job: string) => Promise<void>,
   ) =>
     router.post(
       path,
       allow(...roles),
-      once(db, async (request, key) => {
+      once(async (request, key) => {
         const id = job(request.params)
-        const { seq } = await cards.change(id, (locked) => locked.append(personOf(request).id, bodyFor(request, locked), key))
+        const { seq } = await cards.change(id, async (locked) =>
+          locked.append(personOf(request).id, await bodyFor(request, locked), key),
+        )
         await after?.(id)
         return { status: 201, body: { seq } }
       }),
@@ -86,10 +90,10 @@ export const jobRoutes = ({ db, jobs, cards, people, benches, isTaking }: JobDoo
   router.post(
     '/:job/board',
     allow(...hands),
-    once(db, async (request, key) => {
+    once(async (request, key) => {
       const { board, cause } = boardRequest.parse(request.body)
       const [id, by] = [job(request.params), personOf(request)]
-      if (isTaking(id)) throw new ProblemError('bench-busy', 'A take is running; stop it or wait for its verdict.')
+      await wantNoTake(db, id)
       const { link } = await benches.linkFor(id, by)
       return { status: 201, body: { seq: await fitBoard(db, cards, id, link, board, cause, by, key) } }
     }),
@@ -114,9 +118,9 @@ export const jobRoutes = ({ db, jobs, cards, people, benches, isTaking }: JobDoo
   appends(
     '/:job/park',
     hands,
-    ({ body }, { id, entries }) => {
+    async ({ body }, { id, entries, transaction }) => {
       const { reason } = parkRequest.parse(body)
-      if (isTaking(id)) throw new ProblemError('bench-busy', 'A take is running; stop it or wait for its verdict.')
+      await wantNoTake(db, id, transaction)
       if (parkedFor(entries) !== null) throw new ProblemError('parked', 'It is parked already.')
       return { kind: 'parked', reason }
     },
@@ -131,7 +135,7 @@ export const jobRoutes = ({ db, jobs, cards, people, benches, isTaking }: JobDoo
   router.post(
     '/:job/confirmations',
     allow(...hands),
-    once(db, async (request, key) => {
+    once(async (request, key) => {
       const { what } = confirmRequest.parse(request.body)
       const [id, by] = [job(request.params), personOf(request)]
       const { link } = await benches.linkFor(id, by)
@@ -152,10 +156,10 @@ export const jobRoutes = ({ db, jobs, cards, people, benches, isTaking }: JobDoo
     '/:job/photos',
     allow(...hands),
     express.raw({ type: 'application/octet-stream', limit: '20mb' }),
-    once(db, async (request) => {
+    once(async (request) => {
       const view = await jobs.view(job(request.params))
       wantOpen(view)
-      return { status: 201, body: { sha256: await keepPhoto(db, view.id, bytesOf(request), personOf(request)) } }
+      return { status: 201, body: { sha256: await keepPhoto(db, files, view.id, bytesOf(request), personOf(request)) } }
     }),
   )
   router.get('/:job/photos/:sha256', async (request, response) => {
@@ -170,15 +174,20 @@ export const jobRoutes = ({ db, jobs, cards, people, benches, isTaking }: JobDoo
   router.post(
     '/:job/signatures',
     allow(...hands),
-    once(db, async (request, key) => {
-      const { role, login, password } = signatureRequest.parse(request.body)
-      const person = await people.verify(login, password, request.ip ?? '')
-      const id = job(request.params)
-      if (isTaking(id)) throw new ProblemError('cannot-sign', 'A take is running; wait for its verdict.')
-      await cards.change(id, (locked) => sign(locked, role, person, key))
-      if (role === 'lead') await benches.releaseJob(id)
-      return { status: 201, body: null }
-    }),
+    once(
+      async (request, key) => {
+        const { role, login, password } = signatureRequest.parse(request.body)
+        const person = await people.verify(login, password, { address: request.ip ?? '', signedIn: personOf(request) })
+        const id = job(request.params)
+        await cards.change(id, async (locked) => {
+          await wantNoTake(db, id, locked.transaction)
+          await sign(locked, role, person, key)
+        })
+        if (role === 'lead') await benches.releaseJob(id)
+        return { status: 201, body: null }
+      },
+      () => ({ status: 201, body: null }),
+    ),
   )
   return router
 }

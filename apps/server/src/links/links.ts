@@ -1,10 +1,10 @@
-import { randomUUID } from 'node:crypto'
 import type { Logger } from 'pino'
 import type { Config } from '../config'
 import type { Database } from '../database/database'
 import type { Notices } from '../database/notices'
 import { ProblemError } from '../http/problem'
 import { BenchLink } from './benchLink'
+import type { Servers } from './servers'
 
 const renewMs = 2_000
 const leaseS = 6
@@ -23,7 +23,6 @@ interface Leased {
  * server that cannot renew lets go before its lease runs out, by its own clock.
  */
 export class Links {
-  private readonly serverId = randomUUID()
   private readonly leased = new Map<string, Leased>()
   private readonly listeners: ((bench: string, link: BenchLink) => void)[] = []
   private readonly timers: NodeJS.Timeout[] = []
@@ -33,6 +32,7 @@ export class Links {
     private readonly db: Database,
     private readonly config: Config,
     private readonly notices: Notices,
+    private readonly servers: Servers,
     private readonly log: Logger,
   ) {}
 
@@ -57,7 +57,7 @@ export class Links {
     for (const { link } of this.leased.values()) link.close()
     this.leased.clear()
     await this.db.sequelize
-      .query('UPDATE benches SET lease_until = now() WHERE server_id = $server', { bind: { server: this.serverId } })
+      .query('UPDATE benches SET lease_until = now() WHERE server_id = $server', { bind: { server: this.servers.id } })
       .catch(() => {})
   }
 
@@ -101,7 +101,7 @@ export class Links {
          lease_no = CASE WHEN server_id = $server THEN lease_no ELSE lease_no + 1 END
        WHERE held_since IS NOT NULL AND (server_id = $server OR lease_until IS NULL OR lease_until < now())
        RETURNING id, address, lease_no::int AS "leaseNo"`,
-      { bind: { server: this.serverId } },
+      { bind: { server: this.servers.id } },
     )) as [{ id: string; address: string; leaseNo: number }[], unknown]
     for (const [bench, { leaseNo, link }] of this.leased)
       if (link.isOver || !rows.some((row) => row.id === bench && row.leaseNo === leaseNo))

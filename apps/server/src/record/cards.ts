@@ -6,6 +6,7 @@ import type { Database } from '../database/database'
 import type { Notices } from '../database/notices'
 import { ProblemError } from '../http/problem'
 import { appendLink, lockChain, readChain } from './chain'
+import type { Shop } from './shop'
 
 /** A job card inside a transaction that holds its chain's lock. */
 export interface LockedJob {
@@ -41,7 +42,7 @@ export interface Found {
 }
 
 /** @param now the clock; the demo's history has one of its own */
-export const cardsOf = (db: Database, notices: Notices, now: () => Date = () => new Date()): Cards => {
+export const cardsOf = (db: Database, notices: Notices, shop: Shop, now: () => Date = () => new Date()): Cards => {
   const find = async (id: string, transaction: Transaction | null = null): Promise<Found> => {
     const [found] = !z.uuid().safeParse(id).success
       ? []
@@ -69,18 +70,17 @@ export const cardsOf = (db: Database, notices: Notices, now: () => Date = () => 
       standings: standingsOf(checks, found.sheet, entries),
       transaction,
       async append(by: string, body: EntryBody, requestKey: string | null = null) {
-        const entry = await appendLink(db, transaction, entries.at(-1), { job: found.id, by, at: now(), body, requestKey })
+        const at = now()
+        const entry = await appendLink(db, shop.keys, transaction, entries.at(-1), { job: found.id, by, at, body, requestKey })
         entries.push(entry)
         job.standings = standingsOf(checks, found.sheet, entries)
-        const closedAt = body.kind === 'handover' ? now() : null
-        const copy = {
-          standings: job.standings,
-          overall: overallOf(job.standings, entries),
-          length: entries.length,
-          closedAt,
-        }
+        const closedAt = body.kind === 'handover' ? at : null
+        const overall = overallOf(job.standings, entries)
+        const copy = { standings: job.standings, overall, length: entries.length, closedAt }
         await db.jobs.update(copy, { where: { id: found.id }, transaction })
-        await db.airframes.update({ touchedAt: now() }, { where: { id: found.airframeId }, transaction })
+        await db.airframes.update({ touchedAt: at }, { where: { id: found.airframeId }, transaction })
+        if (closedAt !== null)
+          await shop.append(transaction, by, { kind: 'closed', job: found.id, length: entry.seq, head: entry.hash, overall })
         await notices.changed(found.id, transaction)
         return entry
       },

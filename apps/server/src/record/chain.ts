@@ -1,15 +1,16 @@
 import { createHash } from 'node:crypto'
-import { entry as entrySchema, readEntry, type Entry, type EntryBody, type StoredEntry } from '@taraf/contract'
+import { entry as entrySchema, readEntry, type Entry, type EntryBody, type ShopEntry, type StoredEntry } from '@taraf/contract'
 import canonicalize from 'canonicalize'
 import type { Transaction } from 'sequelize'
 import type { Database } from '../database/database'
 import type { JobEntryRow } from '../database/models/jobs'
+import type { Keys } from './keys'
 
 export const noHash = Buffer.alloc(32)
 
 /** The text of an entry that is hashed and stored: RFC 8785. */
-export const canonicalText = (entry: Entry): string => {
-  const text = canonicalize(entrySchema.parse(entry))
+export const canonicalText = (entry: Entry | ShopEntry): string => {
+  const text = canonicalize(entry)
   if (text === undefined) throw new Error('an entry has no canonical form')
   return text
 }
@@ -33,26 +34,21 @@ export const lockChain = async (db: Database, job: string, transaction: Transact
   await db.sequelize.query('SELECT pg_advisory_xact_lock(hashtextextended($job, 0))', { bind: { job }, transaction })
 }
 
-/** Appends one entry behind the head. The caller holds the chain's lock. */
+/** Appends one entry behind the head, sealed. The caller holds the chain's lock. */
 export const appendLink = async (
   db: Database,
+  keys: Keys,
   transaction: Transaction,
   head: StoredEntry | undefined,
   link: { job: string; by: string; at: Date; body: EntryBody; requestKey: string | null },
 ): Promise<StoredEntry> => {
   const prevHash = head === undefined ? noHash : Buffer.from(head.hash, 'hex')
   const seq = (head?.seq ?? 0) + 1
-  const canonical = canonicalText({
-    format: 2,
-    job: link.job,
-    seq,
-    at: link.at.toISOString(),
-    by: link.by,
-    body: link.body,
-  })
+  const { job, by, body } = link
+  const canonical = canonicalText(entrySchema.parse({ format: 2, job, seq, at: link.at.toISOString(), by, body }))
   const hash = linkHash(prevHash, canonical)
   await db.jobEntries.create(
-    { jobId: link.job, seq, canonical, prevHash, hash, requestKey: link.requestKey },
+    { jobId: job, seq, canonical, prevHash, hash, requestKey: link.requestKey, ...keys.seal('card', hash) },
     { transaction, returning: false },
   )
   return storedEntryOf({ canonical, hash })

@@ -1,23 +1,12 @@
 import { createHash } from 'node:crypto'
 import type { Person } from '@taraf/contract'
-import sharp from 'sharp'
 import type { Database } from '../database/database'
 import { ProblemError } from '../http/problem'
+import type { FileWork } from '../work/work'
 
-const mostSide = 1600
-
-/** Keeps a photo with a job card: decoded whole, upright, no larger than a screen shows, and without what a camera adds. */
-export const keepPhoto = async (db: Database, job: string, bytes: Buffer, by: Person): Promise<string> => {
-  let data: Buffer
-  try {
-    data = await sharp(bytes, { failOn: 'error', limitInputPixels: 100_000_000 })
-      .rotate()
-      .resize({ width: mostSide, height: mostSide, fit: 'inside', withoutEnlargement: true })
-      .jpeg({ quality: 82 })
-      .toBuffer()
-  } catch {
-    throw new ProblemError('file-wrong', 'This is no picture that can be read: take it again as JPEG, PNG or WebP.')
-  }
+/** Keeps a photo with a job card. */
+export const keepPhoto = async (db: Database, files: FileWork, job: string, bytes: Buffer, by: Person): Promise<string> => {
+  const data = Buffer.from(await files.picture(bytes))
   const sha = createHash('sha256').update(data).digest()
   await db.sequelize.query(
     'INSERT INTO photos (job_id, sha256, data, by) VALUES ($job, $sha, $data, $by) ON CONFLICT (job_id, sha256) DO NOTHING',

@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
 import { openDatabase, type Database } from '../database/database'
 import { makeWorld, passwords, type Client, type World } from '../../tests/world'
-import { auditRecord } from './audit'
+import { auditRecord } from './audit/audit'
 import { canonicalText, linkHash, noHash } from './chain'
 
 jest.setTimeout(90_000)

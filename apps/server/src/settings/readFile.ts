@@ -4,6 +4,7 @@ import { csvRows, textIn } from '../http/csv'
 import { ProblemError } from '../http/problem'
 
 const nameIs = /^[a-z]+(\.[a-zA-Z0-9]+)+$/
+const mostRows = 5_000
 const wrong = (why: string) => new ProblemError('file-wrong', why)
 
 export interface ReadFile {
@@ -44,7 +45,7 @@ const fromJson = (text: string): ReadFile => {
 
 const fromCsv = (text: string): ReadFile => {
   const values: Record<string, number> = {}
-  const rows = csvRows(text)
+  const rows = csvRows(text, mostRows)
   const column = rows[0]?.cells.indexOf('firmware') ?? -1
   for (const [i, { cells }] of rows.entries()) {
     const [name = '', value = ''] = cells

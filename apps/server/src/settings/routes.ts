@@ -1,18 +1,18 @@
 import { clearRequest, writeRequest } from '@taraf/contract'
-import { stringify } from 'csv-stringify/sync'
 import express, { Router } from 'express'
 import { z } from 'zod'
 import { allow, personOf } from '../http/guard'
-import { once } from '../http/once'
+import type { Once } from '../http/once'
+import { csvText } from '../http/csv'
 import { bytesOf } from '../http/upload'
 import { ProblemError } from '../http/problem'
 import type { Links } from '../links/links'
 import { readEvidence } from '../record/evidenceStore'
-import { settingsIn } from './readFile'
+import type { FileWork } from '../work/work'
 import { clearToSheet, viewSettings, writeByHand, type Writing } from './settings'
 
 /** `/api/jobs/:job/settings`. */
-export const settingsRoutes = (doors: Writing, links: Links): Router => {
+export const settingsRoutes = (doors: Writing, once: Once, links: Links, files: FileWork): Router => {
   const { db, jobs } = doors
   const router = Router({ mergeParams: true })
   const job = (params: Record<string, unknown>) => z.uuid().parse(params.job)
@@ -35,11 +35,7 @@ export const settingsRoutes = (doors: Writing, links: Links): Router => {
     response
       .attachment(`${tag}-settings.csv`)
       .type('text/csv; charset=utf-8; header=present')
-      .send(
-        stringify([['name', 'value', 'unit', 'sheet', 'changed at', 'changed by', 'firmware'], ...rows], {
-          record_delimiter: 'windows',
-        }),
-      )
+      .send(csvText([['name', 'value', 'unit', 'sheet', 'changed at', 'changed by', 'firmware'], ...rows]))
   })
   router.get('/takes/:seq/settings', async (request, response) => {
     const seq = z.coerce.number().int().min(1).parse(request.params.seq)
@@ -52,12 +48,12 @@ export const settingsRoutes = (doors: Writing, links: Links): Router => {
     '/settings/read',
     hands,
     express.raw({ type: 'application/octet-stream', limit: '1mb' }),
-    (request, response) => void response.json(settingsIn(bytesOf(request))),
+    async (request, response) => void response.json(await files.settings(bytesOf(request))),
   )
   router.post(
     '/settings',
     hands,
-    once(db, async (request, key) => {
+    once(async (request, key) => {
       const seq = await writeByHand(doors, job(request.params), writeRequest.parse(request.body), personOf(request), key)
       return { body: { seq } }
     }),
@@ -65,7 +61,7 @@ export const settingsRoutes = (doors: Writing, links: Links): Router => {
   router.post(
     '/settings/clear',
     hands,
-    once(db, async (request, key) => {
+    once(async (request, key) => {
       const { cause } = clearRequest.parse(request.body)
       return { body: { seq: await clearToSheet(doors, job(request.params), cause, personOf(request), key) } }
     }),

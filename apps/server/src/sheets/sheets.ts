@@ -9,8 +9,11 @@ import {
   type SheetView,
 } from '@taraf/contract'
 import { contradictionsIn, firstIssue, resolveVariant } from '@taraf/core'
+import type { Transaction } from 'sequelize'
+import { findByTag } from '../airframes/airframes'
 import { isDuplicate, type Database } from '../database/database'
 import { ProblemError } from '../http/problem'
+import { sheetHash, type Shop } from '../record/shop'
 
 const used = 'EXISTS (SELECT 1 FROM jobs WHERE jobs.sheet_id = s.id)'
 
@@ -39,11 +42,33 @@ const newestOf = async (db: Database, type: string): Promise<Sheet | null> =>
   (await db.select<{ body: Sheet }>('SELECT body FROM sheets WHERE type = $type ORDER BY version DESC LIMIT 1', { type }))[0]
     ?.body ?? null
 
+/** Adds a sheet that is known to be whole. Returns its id. */
+export const addSheet = async (
+  db: Database,
+  shop: Shop,
+  transaction: Transaction,
+  body: Sheet,
+  by: string | null,
+  requestKey: string | null = null,
+): Promise<string> => {
+  const { type, version } = body
+  const id = randomUUID()
+  await db.sheets.create({ id, type, version, body, madeBy: by, madeAt: new Date() }, { transaction })
+  await shop.append(transaction, by, { kind: 'sheet', id, type, version, sha256: sheetHash(body) }, requestKey)
+  return id
+}
+
 /**
  * Makes the next version of a sheet, or the first of a new type. A variant is written as what differs from its parent. Refuses one
  * that is malformed or contradicts itself, with the place.
  */
-export const makeSheet = async (db: Database, written: unknown, by: Person): Promise<{ type: string; version: number }> => {
+export const makeSheet = async (
+  db: Database,
+  shop: Shop,
+  written: unknown,
+  by: Person,
+  requestKey: string,
+): Promise<{ type: string; version: number }> => {
   const wrong = (why: string) => new ProblemError('sheet-wrong', why)
   const whole = sheetSchema.safeParse(written)
   let sheet: Sheet
@@ -68,7 +93,7 @@ export const makeSheet = async (db: Database, written: unknown, by: Person): Pro
         .join('\n'),
     )
   try {
-    await db.sheets.create({ id: randomUUID(), type: sheet.type, version, body: sheet, madeBy: by.id, madeAt: new Date() })
+    await db.within((transaction) => addSheet(db, shop, transaction, sheet, by.id, requestKey))
   } catch (error) {
     if (isDuplicate(error)) throw wrong(`version: somebody made version ${version} just now; look at it and send yours again`)
     throw error
@@ -88,18 +113,27 @@ const knownSettings = async (db: Database, target: string | undefined): Promise<
       )[0]?.settings ?? null)
 
 /** Gives an airframe another version of a sheet. One whose job card is open keeps its own until it is handed over. */
-export const giveSheet = async (db: Database, tag: string, type: string, version: number): Promise<void> => {
+export const giveSheet = async (
+  db: Database,
+  shop: Shop,
+  tag: string,
+  type: string,
+  version: number,
+  by: Person,
+): Promise<void> => {
   const [sheet] = await db.select<{ id: string }>('SELECT id FROM sheets WHERE type = $type AND version = $version', {
     type,
     version,
   })
   if (sheet === undefined) throw new ProblemError('not-found', `There is no build sheet ${type} version ${version}.`)
-  const [open] = await db.select(
-    'SELECT 1 FROM jobs j JOIN airframes a ON a.id = j.airframe_id WHERE a.tag = $tag AND j.closed_at IS NULL',
-    { tag },
-  )
-  if (open !== undefined)
-    throw new ProblemError('job-open', `${tag} is worked on to another version; hand its job card over first.`)
-  const [count] = await db.airframes.update({ sheetId: sheet.id }, { where: { tag } })
-  if (count === 0) throw new ProblemError('not-found', `No airframe has the tag ${tag}.`)
+  await db.within(async (transaction) => {
+    const airframe = await findByTag(db, tag, transaction)
+    if (airframe === null) throw new ProblemError('not-found', `No airframe has the tag ${tag}.`)
+    const { id, board, tag: ownTag } = airframe
+    const [open] = await db.select('SELECT 1 FROM jobs WHERE airframe_id = $id AND closed_at IS NULL', { id }, transaction)
+    if (open !== undefined)
+      throw new ProblemError('job-open', `${ownTag} is worked on to another version; hand its job card over first.`)
+    await db.airframes.update({ sheetId: sheet.id }, { where: { id }, transaction })
+    await shop.append(transaction, by.id, { kind: 'airframes', airframes: [{ id, tag: ownTag, board, sheet: sheet.id }] })
+  })
 }

@@ -3,7 +3,7 @@ import { Router } from 'express'
 import { z } from 'zod'
 import type { Database } from '../database/database'
 import { allow, personOf } from '../http/guard'
-import { once } from '../http/once'
+import type { Once } from '../http/once'
 import { ProblemError } from '../http/problem'
 import { earlierTakes } from './earlier'
 import { plainEvidence, readEvidence, withStream } from '../record/evidenceStore'
@@ -15,23 +15,23 @@ const evidenceQuery = z.object({ stream: z.enum(streamNames).optional() })
 const earlierParams = z.object({ job: z.uuid(), check: z.string() })
 
 /** Takes and remedies of one job card: `/api/jobs/:job/...`. */
-export const takeRoutes = (db: Database, takes: Takes): Router => {
+export const takeRoutes = (db: Database, once: Once, takes: Takes): Router => {
   const router = Router({ mergeParams: true })
   const job = (params: Record<string, unknown>) => String(params.job)
   const hands = allow('technician', 'lead')
   router.post(
     '/takes',
     hands,
-    once(db, async (request, key) => {
+    once(async (request, key) => {
       const { check, ...answers } = takeRequest.parse(request.body)
-      const seq = await takes.start(job(request.params), check, personOf(request), key, answers)
+      const seq = await takes.begin(job(request.params), check, personOf(request), key, answers)
       return { status: 202, body: seq === null ? null : { seq } }
     }),
   )
   router.post(
     '/takes/next',
     hands,
-    once(db, async (request) => {
+    once(async (request) => {
       await takes.next(job(request.params), personOf(request), nextRequest.parse(request.body ?? {}))
       return { status: 202, body: null }
     }),
@@ -39,15 +39,15 @@ export const takeRoutes = (db: Database, takes: Takes): Router => {
   router.delete(
     '/takes/running',
     hands,
-    once(db, async (request) => {
-      takes.abort(job(request.params), personOf(request))
+    once(async (request) => {
+      await takes.abort(job(request.params), personOf(request))
       return { body: null }
     }),
   )
   router.post(
     '/remedies',
     hands,
-    once(db, async (request, key) => {
+    once(async (request, key) => {
       const { seq, key: finding } = remedyRequest.parse(request.body)
       return { body: { seq: await takes.applyRemedy(job(request.params), seq, finding, personOf(request), key) } }
     }),

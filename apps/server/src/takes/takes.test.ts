@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto'
 import type { EarlierTakes, Evidence, TakeBody } from '@taraf/contract'
 import { evaluateDocument } from '@taraf/core'
 import { eventually, makeWorld, passwords, type Client, type World } from '../../tests/world'
-import { auditRecord } from '../record/audit'
+import { auditRecord } from '../record/audit/audit'
 
 jest.setTimeout(120_000)
 let world: World

@@ -28,12 +28,17 @@ import { keepTake } from '../record/keepTake'
 import { foundChanged, recordRuns, recordSettings } from '../record/recordSettings'
 import { takeObserved, wantPhotos } from './observed'
 import { Aborted } from './run'
+import type { RunningTakes } from './runningTakes'
 import { TakeRun } from './takeRun'
 import type { Press } from './turning'
+
+const sweepMs = 1_000
 
 /** Takes and remedies: what a bench does for a job card, one at a time. */
 export class Takes {
   private readonly running = new Map<string, TakeRun>()
+  private readonly beginning = new Set<string>()
+  private sweeping: NodeJS.Timeout | undefined
   private readonly listeners: ((tell: TakeTell) => void)[] = []
 
   constructor(
@@ -42,8 +47,28 @@ export class Takes {
     private readonly jobs: Jobs,
     private readonly cards: Cards,
     private readonly benches: Benches,
+    private readonly runs: RunningTakes,
     private readonly log: Logger,
   ) {}
+
+  /** From now on, takes that no server ended are put on the record as refused. */
+  start(): void {
+    const sweep = () =>
+      this.runs
+        .sweep(this.cards, (job) => this.running.has(job) || this.beginning.has(job))
+        .catch((error: unknown) => isDatabaseAway(error) || this.log.warn({ err: error }, 'takes that were cut off not kept'))
+    this.sweeping = setInterval(() => void sweep(), sweepMs)
+    void sweep()
+  }
+
+  stop(): void {
+    clearInterval(this.sweeping)
+  }
+
+  /** Ends what somebody takes who may not any more. */
+  stopOf(person: string): void {
+    for (const run of this.running.values()) if (run.by.id === person) run.stop()
+  }
 
   onTell(listener: (tell: TakeTell) => void): void {
     this.listeners.push(listener)
@@ -55,7 +80,7 @@ export class Takes {
   }
 
   /** Starts a take of a check. It captures its first segment at once and goes on by itself or by `next`. */
-  async start(
+  async begin(
     job: string,
     checkId: string,
     by: Person,
@@ -91,7 +116,23 @@ export class Takes {
     const { bench, link } = await linkForWork(this.benches, view, by)
     if (!answersInLoader(plan)) wantOutOfLoader(link)
     const powerId = wantsBattery(plan) ? wantPropsOff(view, link) : null
+    const take = {
+      check,
+      began: view.entries.length,
+      by: by.id,
+      bench: bench.name,
+      board: view.board,
+      requestKey,
+    }
     const leave = link.occupy(`a take of "${check.title}"`)
+    this.beginning.add(job)
+    try {
+      await this.runs.begin({ job, ...take, check: check.id, checkVersion: check.version })
+    } catch (error) {
+      leave()
+      this.beginning.delete(job)
+      throw error
+    }
     const run = new TakeRun({
       job,
       check,
@@ -106,16 +147,12 @@ export class Takes {
       found: (seen) => this.keepFound(job, by, seen),
     })
     this.running.set(job, run)
-    void this.keepWhole(job, run, {
-      check,
-      began: view.entries.length,
-      by: by.id,
-      bench: bench.name,
-      board: view.board,
-      requestKey,
-    })
-      .catch((error: unknown) => {
+    this.beginning.delete(job)
+    void this.keepWhole(job, run, take)
+      .catch(async (error: unknown) => {
         const stopped = error instanceof Aborted
+        // What nobody stopped is swept up as a refused take.
+        if (stopped) await this.whileAway(() => this.runs.end(job)).catch(() => {})
         if (!stopped) this.log.warn({ err: error, job }, 'take not kept')
         run.say({ phase: 'aborted', ...(stopped ? {} : { detail: problemFrom(error).detail }) })
       })
@@ -132,7 +169,7 @@ export class Takes {
     by: Person,
     { observations, ...seen }: Said & { observations?: readonly Observation[] | undefined } = {},
   ) {
-    const run = this.mine(job, by)
+    const run = await this.mine(job, by)
     if (observations !== undefined) {
       await wantPhotos(this.db, job, observations)
       return run.answer(observations)
@@ -148,8 +185,9 @@ export class Takes {
   }
 
   /** Ends a running take without keeping anything. */
-  abort(job: string, by: Person): void {
-    this.mine(job, by).stop()
+  async abort(job: string, by: Person): Promise<void> {
+    const run = await this.mine(job, by)
+    run.stop()
   }
 
   /** Does a remedy that a take's finding names, where Taraf can do it over the link. Returns the entry that records it. */
@@ -190,7 +228,10 @@ export class Takes {
     const { evidence, findings, verdict } = await run.capture()
     const packed = evidence === null ? null : packEvidence(evidence)
     const seq = await this.whileAway(() =>
-      this.cards.change(job, (locked) => keepTake(this.db, locked, { ...take, verdict, findings, evidence, packed })),
+      this.cards.change(job, async (locked) => {
+        await this.runs.end(job, locked.transaction)
+        return keepTake(this.db, locked, { ...take, verdict, findings, evidence, packed })
+      }),
     )
     run.say({ phase: 'stored', share: 1, seq })
   }
@@ -224,8 +265,10 @@ export class Takes {
     })
   }
 
-  private mine(job: string, by: Person): TakeRun {
+  private async mine(job: string, by: Person): Promise<TakeRun> {
     const run = this.running.get(job)
+    if (run === undefined && (await this.runs.isElsewhere(job)))
+      throw new ProblemError('bench-elsewhere', 'Another server runs this take: go on at the screen that it was started on.')
     if (run === undefined) throw new ProblemError('no-take', 'No take is running on this job card.')
     if (run.by.id !== by.id) throw new ProblemError('bench-held', `${run.by.name} is taking it.`)
     return run

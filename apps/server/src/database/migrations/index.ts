@@ -5,8 +5,10 @@ import { confirmed } from './0002_confirmed'
 import { earlier } from './0003_earlier'
 import { intake } from './0004_intake'
 import { fences } from './0005_fences'
+import { sealed } from './0006_sealed'
+import { servers } from './0007_servers'
 
-const migrations = [record, confirmed, earlier, intake, fences]
+const migrations = [record, confirmed, earlier, intake, fences, sealed, servers]
 
 /** Brings the database up to this version of Taraf, each migration in a transaction of its own. */
 export const migrate = async (sequelize: Sequelize): Promise<string[]> => {

@@ -15,13 +15,30 @@ export interface JobRow {
   length: number
 }
 
-export interface JobEntryRow {
-  jobId: string
-  seq: number
+/** What a link of either chain is kept as. The entries of cards from before seals have none. */
+interface LinkRow {
   canonical: string
   prevHash: Buffer
   hash: Buffer
   requestKey: string | null
+  keyId: string | null
+  seal: Buffer | null
+}
+export interface JobEntryRow extends LinkRow {
+  jobId: string
+  seq: number
+}
+export interface ShopEntryRow extends LinkRow {
+  no: number
+}
+
+const link = {
+  canonical: DataTypes.TEXT,
+  prevHash: DataTypes.BLOB,
+  hash: DataTypes.BLOB,
+  requestKey: DataTypes.TEXT,
+  keyId: DataTypes.TEXT,
+  seal: DataTypes.BLOB,
 }
 
 export interface EvidenceRow {
@@ -47,10 +64,11 @@ export const defineJobs = (sequelize: Sequelize) => ({
   jobEntries: sequelize.define<Model<JobEntryRow>>('job_entries', {
     jobId: { type: DataTypes.UUID, primaryKey: true },
     seq: { type: DataTypes.INTEGER, primaryKey: true },
-    canonical: DataTypes.TEXT,
-    prevHash: DataTypes.BLOB,
-    hash: DataTypes.BLOB,
-    requestKey: DataTypes.TEXT,
+    ...link,
+  }),
+  shopEntries: sequelize.define<Model<ShopEntryRow>>('shop_entries', {
+    no: { type: DataTypes.INTEGER, primaryKey: true },
+    ...link,
   }),
   evidence: sequelize.define<Model<EvidenceRow>>('evidence', {
     jobId: { type: DataTypes.UUID, primaryKey: true },

@@ -7,6 +7,8 @@ export interface PersonRow {
   name: string
   role: Role
   passwordHash: string
+  /** From then on they can do nothing any more. */
+  withdrawnAt: Date | null
 }
 
 export const definePeople = (sequelize: Sequelize) => ({
@@ -16,5 +18,6 @@ export const definePeople = (sequelize: Sequelize) => ({
     name: DataTypes.TEXT,
     role: DataTypes.TEXT,
     passwordHash: DataTypes.TEXT,
+    withdrawnAt: DataTypes.DATE,
   }),
 })

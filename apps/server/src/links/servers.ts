@@ -1,0 +1,82 @@
+import { createHmac, randomUUID, timingSafeEqual } from 'node:crypto'
+import { hostname } from 'node:os'
+import type { Logger } from 'pino'
+import type { Config } from '../config'
+import type { Database } from '../database/database'
+
+const renewMs = 2_000
+const aliveS = 6
+const tokenMs = 30_000
+
+/** The servers on one database: each says every two seconds that it lives, and where the others find it. */
+export class Servers {
+  readonly id = randomUUID()
+  private timer: NodeJS.Timeout | undefined
+  private address = ''
+
+  constructor(
+    private readonly db: Database,
+    private readonly config: Config,
+    private readonly log: Logger,
+  ) {}
+
+  /** @param port that this server listens on */
+  async start(port: number): Promise<void> {
+    this.address = this.config.peerAddress ?? `ws://${this.config.host}:${port}`
+    // Whoever had this address before is gone: it could not be listened on twice.
+    await this.db.sequelize
+      .query('DELETE FROM servers WHERE (address = $address AND host = $host) OR alive_until < now()', {
+        bind: { address: this.address, host: hostname() },
+      })
+      .catch((error: unknown) => this.log.warn({ err: error }, 'servers before this one not forgotten'))
+    await this.renew()
+    this.timer = setInterval(() => void this.renew(), renewMs)
+  }
+
+  async stop(): Promise<void> {
+    clearInterval(this.timer)
+    await this.db.sequelize.query('DELETE FROM servers WHERE id = $id', { bind: { id: this.id } }).catch(() => {})
+  }
+
+  /** Where the server is found that has the link of a bench; null where none has, or this one. */
+  async peerOf(bench: string): Promise<string | null> {
+    const [row] = await this.db.select<{ address: string }>(
+      `SELECT s.address FROM benches b JOIN servers s ON s.id = b.server_id
+       WHERE b.id = $bench AND s.id <> $id AND s.alive_until > now()`,
+      { bench, id: this.id },
+    )
+    return row?.address ?? null
+  }
+
+  /** What a server proves to another that it is one of this shop: it knows the secret of the sessions. Good for half a minute. */
+  token(now = Date.now()): string {
+    const until = String(now + tokenMs)
+    return `${until}.${this.proof(until)}`
+  }
+
+  isPeer(token: string | undefined, now = Date.now()): boolean {
+    const [until = '', proof = ''] = (token ?? '').split('.')
+    const wanted = Buffer.from(this.proof(until))
+    const given = Buffer.from(proof)
+    const left = Number(until) - now
+    return given.length === wanted.length && timingSafeEqual(given, wanted) && left > 0 && left <= tokenMs
+  }
+
+  private proof(until: string): string {
+    return createHmac('sha256', this.config.sessionSecret).update(`peer ${until}`).digest('base64url')
+  }
+
+  private async renew(): Promise<void> {
+    await this.db.sequelize
+      .query(
+        `INSERT INTO servers (id, address, host, alive_until) VALUES ($id, $address, $host, now() + interval '${aliveS} s')
+         ON CONFLICT (id) DO UPDATE SET alive_until = excluded.alive_until`,
+        { bind: { id: this.id, address: this.address, host: hostname() } },
+      )
+      .catch((error: unknown) => this.log.warn({ err: error }, 'this server could not say that it lives'))
+  }
+}
+
+/** SQL: whether the server of a row lives. */
+export const livesSql = (column: string): string =>
+  `EXISTS (SELECT 1 FROM servers s WHERE s.id = ${column} AND s.alive_until > now())`

@@ -1,0 +1,82 @@
+import { fileURLToPath } from 'node:url'
+import { availableParallelism } from 'node:os'
+import type { FlashMap } from '@taraf/contract'
+import type { Image } from '@taraf/core'
+import { Piscina } from 'piscina'
+import type { JudgedCsv, Known, Named } from '../airframes/readCsv'
+import { ProblemError } from '../http/problem'
+import type { ReadFile } from '../settings/readFile'
+import type { Read } from './fileWork'
+
+const mostMs = 20_000
+const mostWaitingFiles = 12
+const mostWaitingPasswords = 500
+
+export interface PasswordWork {
+  hash(password: string): Promise<string>
+  verify(hash: string, password: string): Promise<boolean>
+}
+
+/** Reading what people send. Each throws a problem where it is wrong, takes too long, or too many wait already. */
+export interface FileWork {
+  named(bytes: Buffer): Promise<Named>
+  register(bytes: Buffer, known: Known): Promise<JudgedCsv>
+  settings(bytes: Buffer): Promise<ReadFile>
+  picture(bytes: Buffer): Promise<Uint8Array>
+  image(file: string, bytes: Buffer, flash: readonly { target: string; flash: FlashMap }[]): Promise<Image>
+}
+
+/** The threads that heavy work is done in: stopping motors never waits behind it. */
+export interface Work {
+  readonly passwords: PasswordWork
+  readonly files: FileWork
+  close(): Promise<void>
+}
+
+const pool = (name: string, threads: number, mostWaiting: number) =>
+  new Piscina({
+    filename: fileURLToPath(new URL('./thread.mjs', import.meta.url)),
+    workerData: `./${name}.ts`,
+    minThreads: 1,
+    maxThreads: threads,
+    maxQueue: mostWaiting,
+    // A thread takes a second to start: those that are there stay.
+    idleTimeout: Infinity,
+    resourceLimits: { maxOldGenerationSizeMb: 384 },
+  })
+
+const ask = async <T>(from: Piscina, name: string, given: unknown): Promise<T> => {
+  try {
+    return (await from.run({ name, given }, { signal: AbortSignal.timeout(mostMs) })) as T
+  } catch (error) {
+    if (!(error instanceof Error)) throw error
+    if (/queue/i.test(error.message)) throw new ProblemError('busy', 'Too much of this is being worked at already.', 5)
+    if (error.name === 'AbortError' || /memory/i.test(error.message))
+      throw new ProblemError('file-wrong', `It takes more than ${mostMs / 1000} s or too much memory to read.`)
+    throw error
+  }
+}
+
+export const openWork = (): Work => {
+  const passwords = pool('passwordWork', Math.max(2, availableParallelism() - 1), mostWaitingPasswords)
+  const files = pool('fileWork', 1, mostWaitingFiles)
+  const read = async <T>(name: string, given: unknown): Promise<T> => {
+    const result = await ask<Read<T>>(files, name, given)
+    if ('problem' in result) throw new ProblemError(result.problem.type, result.problem.detail)
+    return result.value
+  }
+  return {
+    passwords: {
+      hash: (password) => ask(passwords, 'hashPassword', password),
+      verify: (hash, password) => ask(passwords, 'verifyPassword', { hash, password }),
+    },
+    files: {
+      named: (bytes) => read('named', { bytes }),
+      register: (bytes, known) => read('register', { bytes, known }),
+      settings: (bytes) => read('settings', { bytes }),
+      picture: (bytes) => read('picture', { bytes }),
+      image: (file, bytes, flash) => read('image', { file, bytes, flash }),
+    },
+    close: async () => void (await Promise.all([passwords.destroy(), files.destroy()])),
+  }
+}
