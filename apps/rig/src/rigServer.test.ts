@@ -289,6 +289,19 @@ describe('the hands', () => {
     expect(await answerTo(again, 1)).toHaveProperty('answer')
     again.socket.close()
   })
+  test('refuse a browser, whatever page it acts for; so does the board', async () => {
+    const act = { method: 'POST', body: JSON.stringify({ act: 'lay', way: 'forward' }) }
+    for (const headers of [
+      { origin: 'http://evil.example' },
+      { origin: `http://127.0.0.1:${port}` },
+      { 'sec-fetch-site': 'cross-site' },
+    ])
+      expect(
+        (await fetch(`http://127.0.0.1:${port}/hands/north`, { ...act, headers: new Headers(Object.entries(headers)) })).status,
+      ).toBe(403)
+    const socket = new WebSocket(`ws://127.0.0.1:${port}/bench/north`, { origin: 'http://evil.example' })
+    await expect(new Promise((resolve, reject) => socket.on('open', resolve).on('error', reject))).rejects.toThrow('403')
+  })
   test('refuse what is no act', async () => {
     expect((await hands('{"act":"fly"}')).status).toBe(400)
     expect((await hands('{')).status).toBe(400)

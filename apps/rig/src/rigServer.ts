@@ -120,6 +120,7 @@ export const rigServer = (rigs: ReadonlyMap<string, Rig>): { server: Server; sto
     }
   }
   const server = createServer((request, response) => {
+    if (isBrowser(request)) return void response.writeHead(403).end()
     const bench = benchAt(request.url, 'hands')
     if (bench === undefined) return void response.writeHead(404).end()
     hands(bench, request, response)
@@ -127,6 +128,7 @@ export const rigServer = (rigs: ReadonlyMap<string, Rig>): { server: Server; sto
   const sockets = new WebSocketServer({ noServer: true, maxPayload: benchLinkMaxBytes, perMessageDeflate: false })
   server.on('upgrade', (request, socket, head) => {
     socket.on('error', () => socket.destroy())
+    if (isBrowser(request)) return void socket.end('HTTP/1.1 403 Forbidden\r\nconnection: close\r\n\r\n')
     const bench = benchAt(request.url, 'bench')
     if (bench === undefined || bench.away) return socket.destroy()
     sockets.handleUpgrade(request, socket, head, (peer) => {
@@ -153,6 +155,13 @@ export const rigServer = (rigs: ReadonlyMap<string, Rig>): { server: Server; sto
     },
   }
 }
+
+/**
+ * Boards and hands speak with servers alone. A browser says which page it acts for (RFC 6454, Fetch Metadata): whatever page that is, it
+ * has no business here, even where a name was made to lead to this machine.
+ */
+const isBrowser = ({ headers }: IncomingMessage): boolean =>
+  headers.origin !== undefined || headers['sec-fetch-site'] !== undefined
 
 const hands = (bench: RigBench, request: IncomingMessage, response: ServerResponse): void => {
   const reply = (status: number, body: HandsState | { error: string }) =>

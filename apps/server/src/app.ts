@@ -30,6 +30,7 @@ import { Links } from './links/links'
 import { cardsOf } from './record/cards'
 import { watchBoards } from './watch/boardWatch'
 import { benchRoutes } from './benches/routes'
+import { tellError } from './log'
 import { LiveFeed } from './live/liveFeed'
 import { Notices } from './database/notices'
 import { peopleOf } from './people/people'
@@ -96,6 +97,7 @@ export const buildServer = (
       serializers: {
         req: (r: { id: unknown; method: string; url: string }) => ({ id: r.id, method: r.method, url: r.url }),
         res: (r: { statusCode: number }) => ({ status: r.statusCode }),
+        err: (error: unknown) => tellError(error),
       },
     }),
   )
@@ -152,7 +154,9 @@ export const buildServer = (
   app.use(noSuchRoute)
   app.use(problemHandler(log))
 
-  const server = createServer(app)
+  // What fails behind an answer, such as a session that cannot be kept, has nobody left to be told.
+  const behind = (error: unknown) => error !== undefined && log.warn({ err: error }, 'after the answer')
+  const server = createServer((request, response) => app(request, response, behind))
   server.on('upgrade', (request, socket, head) => {
     if (request.url === '/live') feed.upgrade(request, socket, head)
     else socket.destroy()

@@ -1,24 +1,12 @@
 import type { AddressInfo } from 'node:net'
 import { fileURLToPath } from 'node:url'
-import { pino } from 'pino'
 import { buildServer } from './app'
 import { configFrom } from './config'
+import { openLog } from './log'
 
 const webFolder = fileURLToPath(new URL('../../bench/dist', import.meta.url))
 const config = configFrom({ TARAF_WEB: webFolder, ...process.env })
-const log = pino({
-  level: config.logLevel,
-  redact: [
-    '*.password',
-    '*.passwordHash',
-    '*.databaseUrl',
-    '*.sessionSecret',
-    'err.config',
-    'err.bind',
-    'err.parent',
-    'err.original',
-  ],
-})
+const log = openLog(config.logLevel)
 const { server, start, stop } = buildServer(config, log)
 
 server.on('error', (error: NodeJS.ErrnoException) => {

@@ -1,8 +1,10 @@
+import { fork } from 'node:child_process'
 import { randomUUID } from 'node:crypto'
 import { mkdtempSync, rmSync } from 'node:fs'
 import type { AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
 import type { JobView, LiveTell, Problem, Sheet } from '@taraf/contract'
 import { demoShop, rigOf, sheetOf, type RigOrder } from '@taraf/demo'
 import type { Rig } from '@taraf/rig'
@@ -16,6 +18,7 @@ import { openDatabase } from '../src/database/database'
 import { migrate } from '../src/database/migrations'
 import { addAirframes } from '../src/airframes/register'
 import { addPerson } from '../src/people/people'
+import { auditRecord } from '../src/record/audit/audit'
 import { openKeys, wantKey } from '../src/record/keys'
 import { shopOf } from '../src/record/shop'
 import { addSheet } from '../src/sheets/sheets'
@@ -127,6 +130,8 @@ export const makeWorld = async (
     ids,
     benches,
     keysFolder,
+    /** What an audit finds of this world's record. */
+    audit: async () => (await auditRecord(db, openKeys(keysFolder))).differences,
     rig,
     rigs,
     rigUrl: `ws://127.0.0.1:${rigPort}`,
@@ -139,6 +144,26 @@ export const makeWorld = async (
       const more = await serve(change, log)
       servers.push(more)
       return more
+    },
+    /** A server in a process of its own, which can be killed. */
+    fork: async () => {
+      const child = fork(fileURLToPath(new URL('../src/main.ts', import.meta.url)), {
+        execArgv: ['--import', 'tsx'],
+        env: {
+          ...process.env,
+          TARAF_DATABASE_URL: at(urls.server),
+          TARAF_SESSION_SECRET: 'a secret of the tests only',
+          TARAF_KEYS: keysFolder,
+          TARAF_RIG_URL: `ws://127.0.0.1:${rigPort}`,
+          TARAF_HANDS: '1',
+        },
+        stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
+      })
+      const port = await new Promise<number>((resolve, reject) => {
+        child.on('message', (told: { ready?: number }) => told.ready !== undefined && resolve(told.ready))
+        child.once('exit', (code) => reject(new Error(`the server ended with ${code}`)))
+      })
+      return { child, port }
     },
     end: async () => {
       for (const server of servers) await server.stop()

@@ -27,8 +27,10 @@ export class Peer {
     socket.on('error', () => {})
   }
 
-  static async open(url: string, withinMs = 2_000): Promise<Peer> {
-    const socket = new WebSocket(url, { perMessageDeflate: false, handshakeTimeout: withinMs })
+  /** @param origin the page that a browser would name */
+  static async open(url: string, withinMs = 2_000, origin?: string): Promise<Peer> {
+    const named = origin === undefined ? {} : { origin }
+    const socket = new WebSocket(url, { perMessageDeflate: false, handshakeTimeout: withinMs, ...named })
     const peer = new Peer(socket)
     await new Promise<void>((resolve, reject) => {
       socket.once('open', () => resolve())

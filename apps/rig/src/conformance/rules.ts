@@ -267,6 +267,16 @@ export const rules: readonly Rule[] = [
     },
   },
   {
+    name: 'a link that a browser makes for some page is refused',
+    run: async (url) => {
+      const made = await Peer.open(url, 2_000, 'http://elsewhere.example').then(
+        (peer) => (peer.close(), true),
+        () => false,
+      )
+      expectThat(!made, 'it took a link that named the page of another site')
+    },
+  },
+  {
     name: 'the newest link takes over: the one before is closed with 4001',
     run: async (url, peer) => {
       await peer.ask({ ask: 'identity' })

@@ -43,6 +43,16 @@ describe('registering airframes', () => {
     expect(await count()).toBe(before + 3)
   })
 
+  test('a tag is one whatever its case, at the same moment too, and is found in any', async () => {
+    const one = (tag: string, board: string) => ines.post('/airframes', { airframes: [{ tag, type: 'N4', board }] })
+    const replies = await Promise.all(['N4-x1', 'n4-X1', 'N4-X1', 'n4-x1'].map((tag, i) => one(tag, `FB-39${i}`)))
+    expect(replies.map((r) => r.status).sort()).toEqual([201, 422, 422, 422])
+    const { tag } = (await ines.get<AirframeView>('/airframes/n4-x1')).body
+    expect((await ines.get<AirframeView>('/airframes/N4-X1')).body.tag).toBe(tag)
+    expect((await ines.post('/airframes/n4-X1/jobs')).status).toBe(201)
+    expect((await ines.post('/airframes/N4-x1/jobs')).body.type).toBe('/problems/job-open')
+  })
+
   test('a reader cannot', async () => {
     const piet = await world.signIn('piet')
     expect((await piet.post('/airframes', { airframes: [{ tag: 'X', type: 'N4', board: 'Y' }] })).status).toBe(403)

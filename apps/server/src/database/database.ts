@@ -35,7 +35,8 @@ export const isDatabaseAway = (error: unknown): boolean => {
   if (!(error instanceof Error)) return false
   if (/^SequelizeConnection/.test(error.name)) return true
   const code = 'code' in error ? String(error.code) : ''
-  if (awayCodes.has(code) || /Connection terminated|timeout exceeded when trying to connect/.test(error.message)) return true
+  if (awayCodes.has(code) || /Connection terminated|timeout exceeded when trying to connect|is not queryable/.test(error.message))
+    return true
   return ('parent' in error && isDatabaseAway(error.parent)) || isDatabaseAway(error.cause)
 }
 

@@ -69,5 +69,5 @@ const plainCell = (cell: string): string => (/^'+[=+\-@\t\r]/.test(cell) ? cell.
 export const csvText = (rows: readonly (readonly (string | number)[])[]): string =>
   stringify(
     rows.map((row) => row.map(harmlessCell)),
-    { record_delimiter: 'windows' },
+    { record_delimiter: 'windows', quoted_match: /[\r\n]/ },
   )

@@ -55,12 +55,14 @@ const isUnfit = (error: unknown): boolean => {
 
 export const problemHandler =
   (log: Logger): ErrorRequestHandler =>
-  (error: unknown, request, response, next) => {
+  (error: unknown, request, response, _next) => {
     const problem = problemFrom(error)
     if (problem.type === 'fault') log.error({ err: error, url: request.originalUrl }, 'fault')
+    else if (problem.type === 'database-away') log.warn({ err: error, url: request.originalUrl }, 'the database did not answer')
     // Most likely the request's own; a query of ours that is wrong would look the same.
     else if (isUnfit(error)) log.warn({ err: error, url: request.originalUrl }, 'a value that cannot be kept')
-    if (response.headersSent) return next(error)
+    // Its answer is on its way already, and whoever asked cannot be told: a half answer is cut off.
+    if (response.headersSent) return void (response.writableEnded || response.destroy())
     const document = makeProblem(problem.type, problem.detail, request.originalUrl)
     if (problem.retryAfterS !== undefined) response.setHeader('retry-after', String(problem.retryAfterS))
     response.status(document.status).type('application/problem+json').send(JSON.stringify(document))

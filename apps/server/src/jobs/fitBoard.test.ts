@@ -1,5 +1,4 @@
 import type { SettingsView } from '@taraf/contract'
-import { auditRecord } from '../record/audit/audit'
 import { eventually, makeWorld, type Client, type World } from '../../tests/world'
 
 jest.setTimeout(120_000)
@@ -53,7 +52,7 @@ test('another board in the airframe is told by an act of its own, spoils what de
   expect(standings['intake.pastBoard']?.state).toBe('pass')
   await ines.untilLinked(job)
   expect((await ines.take(job, 'board.identity')).body).toMatchObject({ verdict: 'pass', board: 'TB-1/2' })
-  expect((await auditRecord(world.db)).differences).toEqual([])
+  expect(await world.audit()).toEqual([])
 })
 
 test('a board that is another airframe’s is not taken for this one’s', async () => {

@@ -1,8 +1,9 @@
-import { fork, type ChildProcess } from 'node:child_process'
 import { createServer, connect, type Server, type Socket, type AddressInfo } from 'node:net'
-import { fileURLToPath, pathToFileURL } from 'node:url'
 import type { LinkTell } from '@taraf/contract'
-import { eventually, makeWorld, signIn, type Client, type World } from '../../tests/world'
+import { WebSocket } from 'ws'
+import { peerHeader } from '../live/peers'
+import { peerToken } from './peerToken'
+import { eventually, makeWorld, signIn, type World } from '../../tests/world'
 
 jest.setTimeout(90_000)
 let world: World
@@ -41,16 +42,19 @@ afterAll(async () => {
   await world.end()
 })
 
-/** What a server tells of the link of a bench: every phase, with when it came. */
-const watching = async (client: Client, bench: string) => {
-  const feed = await client.live({ bench })
+/** What a server tells of its own link of a bench, as it tells another server: every phase, with when it came. */
+const watching = async (port: number, bench: string) => {
+  const token = peerToken('a secret of the tests only')
+  const socket = new WebSocket(`ws://127.0.0.1:${port}/live`, { headers: { [peerHeader]: token } })
   const phases: { phase: string; atMs: number }[] = []
-  feed.socket.on('message', (data: Buffer, binary: boolean) => {
+  socket.on('message', (data: Buffer, binary: boolean) => {
     if (binary) return
     const told = JSON.parse(data.toString('utf8')) as LinkTell
     if (told.tell === 'link') phases.push({ phase: told.phase, atMs: Date.now() })
   })
-  return { ...feed, phases, now: () => phases.at(-1)?.phase }
+  await new Promise((resolve, reject) => socket.on('open', resolve).on('error', reject))
+  socket.send(JSON.stringify({ watch: { bench } }))
+  return { socket, phases, now: () => phases.at(-1)?.phase }
 }
 const lease = async (bench: string) =>
   (
@@ -65,7 +69,7 @@ test('a server that is cut off from the database lets go of its link before anot
   const other = await world.another(undefined, { TARAF_DATABASE_URL: proxied })
   const ines = await other.signIn('ines')
   await ines.begin('T-001', bench)
-  const [first, second] = [await watching(ines, bench), await watching(await world.signIn('maud'), bench)]
+  const [first, second] = [await watching(other.port, bench), await watching(world.port, bench)]
   await eventually(() => first.now() === 'up')
   const before = await lease(bench)
   cut(true)
@@ -85,25 +89,11 @@ test('a server that is cut off from the database lets go of its link before anot
 
 test('a server that was stopped for longer than its lease finds the board with the newer link, and is refused', async () => {
   const bench = world.benches.faulty
-  const main = fileURLToPath(new URL('../main.ts', pathToFileURL(__filename)))
-  const child: ChildProcess = fork(main, {
-    execArgv: ['--import', 'tsx'],
-    env: {
-      ...process.env,
-      TARAF_DATABASE_URL: world.serverUrl,
-      TARAF_SESSION_SECRET: 'a secret of the tests only',
-      TARAF_RIG_URL: world.rigUrl,
-      TARAF_HANDS: '1',
-    },
-    stdio: ['ignore', 'inherit', 'inherit', 'ipc'],
-  })
+  const { child, port } = await world.fork()
   try {
-    const port = await new Promise<number>((resolve) =>
-      child.on('message', (told: { ready?: number }) => told.ready !== undefined && resolve(told.ready)),
-    )
     const joren = await signIn(port, 'joren')
     await joren.begin('T-002', bench)
-    const [first, second] = [await watching(joren, bench), await watching(await world.signIn('maud'), bench)]
+    const [first, second] = [await watching(port, bench), await watching(world.port, bench)]
     await eventually(() => first.now() === 'up')
     const before = await lease(bench)
     child.kill('SIGSTOP')

@@ -1,12 +1,12 @@
-import { createHmac, randomUUID, timingSafeEqual } from 'node:crypto'
+import { randomUUID } from 'node:crypto'
 import { hostname } from 'node:os'
 import type { Logger } from 'pino'
 import type { Config } from '../config'
 import type { Database } from '../database/database'
+import { isPeerToken, peerToken } from './peerToken'
 
 const renewMs = 2_000
 const aliveS = 6
-const tokenMs = 30_000
 
 /** The servers on one database: each says every two seconds that it lives, and where the others find it. */
 export class Servers {
@@ -48,22 +48,12 @@ export class Servers {
     return row?.address ?? null
   }
 
-  /** What a server proves to another that it is one of this shop: it knows the secret of the sessions. Good for half a minute. */
-  token(now = Date.now()): string {
-    const until = String(now + tokenMs)
-    return `${until}.${this.proof(until)}`
+  token(): string {
+    return peerToken(this.config.sessionSecret)
   }
 
-  isPeer(token: string | undefined, now = Date.now()): boolean {
-    const [until = '', proof = ''] = (token ?? '').split('.')
-    const wanted = Buffer.from(this.proof(until))
-    const given = Buffer.from(proof)
-    const left = Number(until) - now
-    return given.length === wanted.length && timingSafeEqual(given, wanted) && left > 0 && left <= tokenMs
-  }
-
-  private proof(until: string): string {
-    return createHmac('sha256', this.config.sessionSecret).update(`peer ${until}`).digest('base64url')
+  isPeer(token: string): boolean {
+    return isPeerToken(this.config.sessionSecret, token)
   }
 
   private async renew(): Promise<void> {

@@ -7,9 +7,14 @@ const mostWaitS = 60
 /** Wrong tries that cost nothing yet: of a name from one place, of a name from anywhere, of a place whatever the name. */
 const freeTries = { name: 4, anywhere: 30, place: 20 } as const
 
+/** How many names are tried at the same time from one place. */
+const lanes = 4
+const laneOf = (place: string, name: string): string =>
+  `${place} lane ${[...name].reduce((sum, letter) => sum + (letter.codePointAt(0) ?? 0), 0) % lanes}`
+
 /**
  * Counts wrong passwords, and lets whoever gave them wait: a second at first, then twice as long each time, a minute at the most. A name is
- * tried once at a time, so that a thousand tries at once are a thousand tries.
+ * tried once at a time, and from one place a few names are: a thousand tries at once are counted like a thousand one after the other.
  */
 export interface Tries {
   /**
@@ -29,7 +34,7 @@ export const triesOf = (db: Database): Tries => {
       tableCreated: true,
       clearExpiredByTimeout: false,
       keyPrefix,
-      points: Number.MAX_SAFE_INTEGER,
+      points: 1_000_000,
       duration: rememberS,
     })
   const wrong = limiter('wrong')
@@ -48,7 +53,7 @@ export const triesOf = (db: Database): Tries => {
     if (consumedPoints > free) await waits.block(key, Math.min(mostWaitS, 2 ** (consumedPoints - free - 1)))
   }
 
-  /** After all tries of this name that came before. */
+  /** After all work of the same key that came before. */
   const inTurn = <T>(name: string, work: () => Promise<T>): Promise<T> => {
     const before = queues.get(name) ?? Promise.resolve()
     const mine = before.then(work, work)
@@ -59,8 +64,8 @@ export const triesOf = (db: Database): Tries => {
   }
 
   return {
-    count: (name, place, session, attempt) =>
-      inTurn(session ?? name, async () => {
+    count: (name, place, session, attempt) => {
+      const one = async () => {
         const counted: [string, number][] =
           session === null
             ? [
@@ -80,7 +85,9 @@ export const triesOf = (db: Database): Tries => {
             for (const [i, [, free]] of counted.entries()) await countWrong(keys[i] as string, free)
           throw error
         }
-      }),
+      }
+      return session === null ? inTurn(laneOf(place, name), () => inTurn(name, one)) : inTurn(session, one)
+    },
   }
 }
 

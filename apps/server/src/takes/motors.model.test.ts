@@ -2,7 +2,7 @@ import { EventEmitter } from 'node:events'
 import { senseColumns, type AskBody, type Entry, type JobView, type Person, type SenseTell } from '@taraf/contract'
 import { defineCheck, want } from '@taraf/core'
 import { BoardRefused, asker, demoShop, rigOf, sheetOf } from '@taraf/demo'
-import { actOn, stepS, type Rig } from '@taraf/rig'
+import { actOn, randomFrom, stepS, type Rig } from '@taraf/rig'
 import { wantPropsOff } from '../benches/propsOff'
 import { ProblemError } from '../http/problem'
 import type { BenchLink } from '../links/benchLink'
@@ -12,7 +12,7 @@ import { TakeRun } from './takeRun'
 // honest and careful: confirms props off only where they are, and mounts none on an airframe that has its battery in. Whatever else
 // they do, and in whatever order, no motor turns with a prop on.
 jest.useFakeTimers()
-jest.setTimeout(300_000)
+jest.setTimeout(Math.max(300_000, Number(process.env.TARAF_ACTS ?? 0) * 50))
 
 const sheet = sheetOf('N4')
 const state = { battery: true, props: 'off' } as const
@@ -90,7 +90,9 @@ class LinkToRig extends EventEmitter {
 }
 
 const acts = ['cable', 'battery', 'props', 'link', 'restart', 'confirm', 'start', 'press', 'release', 'wait'] as const
-type Act = (typeof acts)[number]
+/** What a long walk has besides: the same press kept by a second screen, Stop all, a take that is stopped. */
+const walked = [...acts, 'second screen', 'stop all', 'stop the take'] as const
+type Act = (typeof walked)[number]
 
 class World {
   readonly rig = rigOf({ type: 'N4', board: 'FB-1', seed: 1 }, demoShop(new Date('2026-11-02T09:00:00Z')))
@@ -100,6 +102,10 @@ class World {
   private powerId: string | null = null
   private pressed: string | null = null
   private presses = 0
+  private lastPress: string | null = null
+  /** The same press, kept by another screen of the same person. */
+  private twin: string | null = null
+  private readonly secondScreen = {}
   private cut = false
   private readonly screen = {}
   private steps = 0
@@ -139,9 +145,19 @@ class World {
         break
       case 'press':
         this.pressed ??= `press ${this.presses++}`
+        this.lastPress = this.pressed
         break
       case 'release':
         this.pressed = null
+        break
+      case 'second screen':
+        this.twin = this.twin === null ? (this.pressed ?? this.lastPress) : null
+        break
+      case 'stop all':
+        await this.link.ask({ ask: 'stop' }).catch(() => {})
+        break
+      case 'stop the take':
+        this.run?.stop()
         break
       case 'wait':
         break
@@ -184,6 +200,7 @@ class World {
     this.link.set(this.rig.power.cable && !this.cut)
     for (let i = 0; i < seconds / stepS; i++) {
       if (this.pressed !== null && this.steps % 10 === 0) this.run?.keep({ press: this.pressed, screen: this.screen })
+      if (this.twin !== null && this.steps % 10 === 5) this.run?.keep({ press: this.twin, screen: this.secondScreen })
       this.steps += 1
       this.link.step()
       jest.advanceTimersByTime(stepS * 1000)
@@ -246,4 +263,29 @@ test('whatever is done in whatever order, to depth 8 and on to where nothing new
   expect(turned).toBeGreaterThan(20)
   expect(deepest).toBeGreaterThanOrEqual(8)
   expect(seen.size).toBeGreaterThan(100)
+})
+
+/** TARAF_ACTS=1000000 npx jest --selectProjects=server --testPathPattern=motors.model walks as far as that. */
+const wantedActs = Number(process.env.TARAF_ACTS ?? 2_000)
+
+test('a long walk through acts at random, at one bench that is never made anew, has no incident either', async () => {
+  const random = randomFrom(Number(process.env.TARAF_SEED) || 7)
+  let [turnedActs, done, runs] = [0, 0, 0]
+  while (done < wantedActs) {
+    jest.clearAllTimers()
+    const world = new World()
+    runs += 1
+    const path: Act[] = []
+    // A bench lives for a day: what it remembers of its battery connections and presses is part of the walk.
+    for (let i = 0; i < 1_000 && done < wantedActs; i++) {
+      const act = walked[Math.floor(random.uniform() * walked.length)] ?? 'wait'
+      path.push(act)
+      await world.do(act)
+      done += 1
+      turnedActs += Number(world.turned)
+      if (world.rig.incidents.length > 0) expect({ path, incidents: world.rig.incidents }).toEqual({ path, incidents: [] })
+    }
+  }
+  expect({ done, runs: runs > 0 }).toEqual({ done: wantedActs, runs: true })
+  expect(turnedActs).toBeGreaterThan(wantedActs / 1_000)
 })

@@ -27,6 +27,10 @@ export const auditRecord = async (db: Database, keys: Pick<Keys, 'wrongWith'>): 
   // One card at a time: their evidence together is more than fits into memory.
   for (const { id } of jobs) {
     const card = await readCard(db, id)
+    if (card === null) {
+      differences.push(`job card ${id} has no airframe or no build sheet`)
+      continue
+    }
     const found = await auditCard(db, keys, card, shop)
     entries += card.rows.length
     judgedEarlier += found.judgedEarlier

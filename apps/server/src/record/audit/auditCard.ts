@@ -46,14 +46,15 @@ interface Card {
   readonly rows: readonly Row[]
 }
 
-export const readCard = async (db: Database, job: string): Promise<Card> => {
+/** Null where its airframe or its sheet is gone. */
+export const readCard = async (db: Database, job: string): Promise<Card | null> => {
   const [card] = await db.select<Omit<Card, 'rows' | 'name'>>(
     `SELECT j.id, a.tag, j.airframe_id AS airframe, j.sheet_id AS "sheetId", s.body AS sheet, j.number, j.opened_by AS "openedBy",
        j.opened_at AS "openedAt", j.closed_at AS "closedAt", j.overall, j.standings, j.length
      FROM jobs j JOIN airframes a ON a.id = j.airframe_id JOIN sheets s ON s.id = j.sheet_id WHERE j.id = $job`,
     { job },
   )
-  if (card === undefined) throw new Error(`job card ${job} has no airframe or no sheet`)
+  if (card === undefined) return null
   const rows = await db.select<Row>(
     `SELECT e.seq, e.canonical, e.prev_hash AS "prevHash", e.hash, e.key_id AS "keyId", e.seal, v.data AS evidence
      FROM job_entries e LEFT JOIN evidence v ON v.job_id = e.job_id AND v.seq = e.seq WHERE e.job_id = $job ORDER BY e.seq`,

@@ -108,8 +108,10 @@ const readChain = async (db: Database, keys: Pick<Keys, 'wrongWith'>, difference
 }
 
 const comparePeople = async (db: Database, known: ReadonlyMap<string, Of<'person'>>): Promise<string[]> => {
-  const rows = (await db.people.findAll({ order: ['login'] })).map((row) => row.get({ plain: true }))
-  const found = rows.map((person) => personBody(person, person.passwordHash, person.withdrawnAt !== null))
+  const rows = await db.select<Person & { passwordHash: string; withdrawn: boolean }>(
+    `SELECT id, login, name, role, password_hash AS "passwordHash", withdrawn_at IS NOT NULL AS withdrawn FROM people ORDER BY login`,
+  )
+  const found = rows.map(({ passwordHash, withdrawn, ...person }) => personBody(person, passwordHash, withdrawn))
   const fields = ['login', 'name', 'role', 'withdrawn', 'passwordSha256'] as const
   return compare('person', known, found, (one) => one.name, fields, { passwordSha256: 'password' })
 }
