@@ -42,7 +42,7 @@ const boundaries = Object.entries(rooms).map(([room, { may, pure }]) => ({
 // The floors of the server, from the lowest up: a folder imports from those before it, and so never in a circle.
 const floors = [
   ['config', 'database', 'http'],
-  ['links', 'record'],
+  ['files', 'work', 'links', 'record'],
   ['people', 'sheets', 'airframes', 'batch', 'benches', 'jobs', 'settings', 'images', 'takes'],
   ['watch', 'live', 'hands'],
   ['demo', 'commands', 'app'],

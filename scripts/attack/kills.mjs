@@ -6,20 +6,10 @@ import pg from 'pg'
 import { erase, keysFolder } from '../lib/cluster.mjs'
 import { root, run, say } from '../lib/say.mjs'
 import { bringUp } from '../lib/supervise.mjs'
+import { drawsOf } from './draws.mjs'
 import { Promises, Worker, heldAgainst, takeAway, workAway } from './shop.mjs'
 
 const pause = (ms) => new Promise((resolve) => setTimeout(resolve, ms))
-
-/** Draws of one seed (mulberry32, public domain). */
-const drawsOf = (seed) => {
-  let state = seed >>> 0
-  return () => {
-    state = (state + 0x6d2b79f5) >>> 0
-    let t = Math.imul(state ^ (state >>> 15), state | 1)
-    t ^= t + Math.imul(t ^ (t >>> 7), t | 61)
-    return ((t ^ (t >>> 14)) >>> 0) / 2 ** 32
-  }
-}
 
 /** What is done to a part: ended at once, or stopped for a while. */
 const harm = async (pid, draw) => {
@@ -36,9 +26,15 @@ const harm = async (pid, draw) => {
 }
 
 await run(async () => {
-  const { values } = parseArgs({ options: { count: { type: 'string', default: '12' }, seed: { type: 'string', default: '1' } } })
+  const { values } = parseArgs({
+    options: {
+      count: { type: 'string', default: '12' },
+      seed: { type: 'string', default: '1' },
+      name: { type: 'string', default: 'attack' },
+    },
+  })
   const [count, seed] = [Number(values.count), Number(values.seed)]
-  const name = 'attack'
+  const { name } = values
   erase(name)
   const up = await bringUp({ name, quiet: process.env.TARAF_LOUD === undefined })
   const draw = drawsOf(seed)

@@ -237,6 +237,29 @@ describe('npm start', () => {
   })
 })
 
+test('ten kills and pauses while people work: nothing lost, doubled or half, and the audit agrees', () => {
+  const { stdout, status, stderr } = spawnSync(
+    'npm',
+    ['run', '-s', 'kills', '--', '--count', '10', '--seed', '21', '--name', 'start-kills'],
+    {
+      cwd: root,
+      encoding: 'utf8',
+      timeout: 170_000,
+    },
+  )
+  const report = JSON.parse(stdout.trim().split('\n').at(-1) ?? '{}') as {
+    wrong: string[]
+    audit: string[]
+    promised: { entries: number }
+  }
+  expect({ wrong: report.wrong, audit: report.audit?.at(-1), stderr: status === 0 ? '' : stderr }).toEqual({
+    wrong: [],
+    audit: expect.stringContaining('all whole') as string,
+    stderr: '',
+  })
+  expect(report.promised.entries).toBeGreaterThan(10)
+})
+
 test('a replay lays that airframe of a campaign on a bench, and says which and with what', async () => {
   const running = start(['--port', String(port), '--replay', '20001/2'])
   await running.until('Ctrl-C ends it.')
@@ -310,6 +333,18 @@ describe('what stops a start is said, with what to do', () => {
       expect(await said(['--port', String(await freePort())])).toContain('secrets.json cannot be read')
     }
     writeFileSync(file, was)
+  })
+
+  test('a key of the record that is gone, and nothing is changed until it is back', async () => {
+    const keys = join(data(), 'keys')
+    cpSync(keys, `${keys}-kept`, { recursive: true })
+    rmSync(keys, { recursive: true })
+    const output = await said(['--port', String(await freePort())])
+    expect(output).toContain('The record was sealed with a key that is not in')
+    expect(output).toContain('Put that folder back from a backup')
+    expect(existsSync(keys)).toBe(false)
+    cpSync(`${keys}-kept`, keys, { recursive: true })
+    rmSync(`${keys}-kept`, { recursive: true })
   })
 
   test('a lock of the database that names another program’s process is taken away, and that program is not touched', async () => {

@@ -39,7 +39,7 @@ import { forgetOldTries, triesOf } from './people/tries'
 import { openKeys } from './record/keys'
 import { shopOf } from './record/shop'
 import { Servers } from './links/servers'
-import { RunningTakes } from './takes/runningTakes'
+import { RunningTakes } from './record/runningTakes'
 import { openWork } from './work/work'
 import { takeRoutes } from './takes/routes'
 import { Takes } from './takes/takes'
@@ -64,7 +64,7 @@ export const buildServer = (
   const links = new Links(db, config, notices, servers, log)
   const benches = new Benches(db, config, links, notices)
   const jobs = jobsOf(db, people, benches, notices, cards, shop)
-  const takes = new Takes(db, config, jobs, cards, benches, new RunningTakes(db, servers.id), log)
+  const takes = new Takes(db, config, jobs, cards, benches, new RunningTakes(db, servers.id), work.evidence, log)
   const once = onceOf(db, servers.id)
   const images = new ImageWriting(db, jobs, cards, benches, log)
   watchBoards(db, cards, benches, links, log)
@@ -156,7 +156,7 @@ export const buildServer = (
 
   // What fails behind an answer, such as a session that cannot be kept, has nobody left to be told.
   const behind = (error: unknown) => error !== undefined && log.warn({ err: error }, 'after the answer')
-  const server = createServer((request, response) => app(request, response, behind))
+  const server = createServer((request, response) => app(request as express.Request, response as express.Response, behind))
   server.on('upgrade', (request, socket, head) => {
     if (request.url === '/live') feed.upgrade(request, socket, head)
     else socket.destroy()

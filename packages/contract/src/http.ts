@@ -65,6 +65,7 @@ export const jobView = jobSummary.extend({
   entries: z.array(storedEntry),
   people: z.record(z.string(), z.string()),
   bench: benchView.nullable(),
+  shop: z.strictObject({ no: z.int(), hash: z.string() }).nullable().describe("the entry of the shop's chain that closed it"),
 })
 
 /** What a check last found on other airframes of the type, by the key of each finding that is a number. */

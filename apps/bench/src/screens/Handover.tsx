@@ -212,6 +212,14 @@ const Signed = ({ job, body, at }: { job: JobView; body: HandoverBody; at: strin
         <Reading size="small" style={{ wordBreak: 'break-all' } as object}>
           {head?.hash ?? ''}
         </Reading>
+        {job.shop !== null && (
+          <>
+            <Words kind="small">Entry {job.shop.no} of the shop’s chain</Words>
+            <Reading size="small" style={{ wordBreak: 'break-all' } as object}>
+              {job.shop.hash}
+            </Reading>
+          </>
+        )}
       </Column>
       <Code text={code} label="Code that leads to this record" />
     </Row>

@@ -42,6 +42,7 @@ const job = (change: Partial<JobView> = {}): JobView => ({
   standings: { 'sensors.gyroRest': { state: 'open' }, 'orientation.level': { state: 'open' } },
   entries: [],
   people: {},
+  shop: null,
   bench: { id: 'b', name: 'North bench', heldBy: { id: 'me', name: 'Ines', since: '' }, heldJob: null, hands: true },
   ...change,
 })

@@ -1,5 +1,4 @@
 import type { AirframePage, AirframeQuery, AirframeRow, AirframeView, Overall, Sheet } from '@taraf/contract'
-import type { Transaction } from 'sequelize'
 import type { Database } from '../database/database'
 import { ProblemError } from '../http/problem'
 import { partsOf } from './parts'
@@ -35,20 +34,6 @@ export const listAirframes = async (db: Database, query: AirframeQuery): Promise
     rows: rows.map(({ total: _, job: __, touchedAt, ...row }) => ({ ...row, touchedAt: touchedAt.toISOString() })),
   }
 }
-
-/** The airframe of a tag, whatever its case, or null. */
-export const findByTag = async (
-  db: Database,
-  tag: string,
-  transaction: Transaction | null = null,
-): Promise<{ id: string; tag: string; sheetId: string; board: string } | null> =>
-  (
-    await db.select<{ id: string; tag: string; sheetId: string; board: string }>(
-      'SELECT id, tag, sheet_id AS "sheetId", board FROM airframes WHERE lower(tag) = lower($tag)',
-      { tag },
-      transaction,
-    )
-  )[0] ?? null
 
 /** One airframe with its sheet and its job cards, newest first. */
 export const viewAirframe = async (db: Database, tag: string): Promise<AirframeView> => {

@@ -5,7 +5,7 @@ import { isDuplicate, type Database } from '../database/database'
 import { ProblemError } from '../http/problem'
 import type { Shop } from '../record/shop'
 import type { FileWork } from '../work/work'
-import { namedBy, wrongWith, type JudgedCsv, type Known, type Named } from './readCsv'
+import { namedBy, wrongWith, type JudgedCsv, type Known, type Named } from '../files/airframesCsv'
 
 const known = async (db: Database, { tags, boards, serials }: Named): Promise<Known> => {
   const sheets = await db.select<{ id: string; type: string; version: number; parts: { part: string; model: string }[] | null }>(

@@ -5,7 +5,7 @@ import { openDatabase } from '../database/database'
 import { loadDemo } from '../demo/load'
 import { migrate } from '../database/migrations'
 import { adopt } from '../record/adopt'
-import { openKeys, wantKey } from '../record/keys'
+import { knowsKey, openKeys, wantKey } from '../record/keys'
 import { shopOf } from '../record/shop'
 
 /**
@@ -17,6 +17,7 @@ const env = z
     TARAF_SUPERUSER_URL: z.url(),
     TARAF_OWNER_URL: z.url(),
     TARAF_KEYS: z.string().min(1),
+    TARAF_KEYS_LOST: z.stringbool().default(false),
     TARAF_PASSWORDS: z.string().transform((text) => z.object({ owner: z.string(), server: z.string() }).parse(JSON.parse(text))),
   })
   .parse(process.env)
@@ -36,6 +37,15 @@ await superuser.close()
 
 const db = openDatabase(env.TARAF_OWNER_URL)
 await migrate(db.sequelize)
+const used = await db.select<{ id: string }>('SELECT DISTINCT key_id AS id FROM shop_entries')
+const missing = used.filter(({ id }) => !knowsKey(env.TARAF_KEYS, id))
+if (missing.length > 0 && !env.TARAF_KEYS_LOST) {
+  console.error(
+    `The record was sealed with a key that is not in ${env.TARAF_KEYS}/public: ${missing.map((m) => m.id).join(', ')}. Nothing was changed.
+Put that folder back from a backup. Where there is none, start once with TARAF_KEYS_LOST=1: what was sealed until now can then no longer be proved.`,
+  )
+  process.exit(1)
+}
 wantKey(env.TARAF_KEYS)
 if (values.demo) await loadDemo(db, env.TARAF_OWNER_URL, env.TARAF_KEYS)
 await adopt(db, shopOf(db, openKeys(env.TARAF_KEYS)))

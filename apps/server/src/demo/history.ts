@@ -17,7 +17,7 @@ import type { Database } from '../database/database'
 import type { Jobs } from '../jobs/jobs'
 import { sign } from '../jobs/sign'
 import type { Cards } from '../record/cards'
-import { packEvidence } from '../record/evidenceStore'
+import { packEvidence } from '../files/packEvidence'
 import { keepTake } from '../record/keepTake'
 import { foundChanged, recordRuns, recordSettings } from '../record/recordSettings'
 

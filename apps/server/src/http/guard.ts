@@ -2,7 +2,6 @@ import type { IncomingMessage } from 'node:http'
 import type { Person, Role } from '@taraf/contract'
 import type { Request, RequestHandler } from 'express'
 import type {} from 'express-session'
-import type { People } from '../people/people'
 import { ProblemError } from './problem'
 
 declare module 'express-session' {
@@ -20,7 +19,7 @@ export const personOf = (request: Pick<Request, 'session'>): Person => {
 
 /** Looks again, at every request, who the signed-in person is now: a role that was changed counts at once, and so does a withdrawal. */
 export const presentPerson =
-  (people: Pick<People, 'find'>): RequestHandler =>
+  (people: { find(id: string): Promise<Person | null> }): RequestHandler =>
   async (request, _response, next) => {
     const { person } = request.session
     if (person !== undefined) {

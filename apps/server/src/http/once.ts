@@ -3,7 +3,7 @@ import canonicalize from 'canonicalize'
 import type { Request, RequestHandler, Response } from 'express'
 import { makeProblem, type ShopBody } from '@taraf/contract'
 import { isDuplicate, type Database } from '../database/database'
-import { livesSql } from '../links/servers'
+import { livesSql } from '../database/lives'
 import { personOf } from './guard'
 import { ProblemError, problemFrom } from './problem'
 

@@ -6,7 +6,7 @@ import { ProblemError } from '../http/problem'
 import type { Benches } from '../benches/benches'
 import type { Notices } from '../database/notices'
 import type { People } from '../people/people'
-import { findByTag } from '../airframes/airframes'
+import { findByTag } from '../record/findByTag'
 import { partsOf } from '../airframes/parts'
 import { inspectionsFor } from '../batch/notes'
 import type { Cards } from '../record/cards'
@@ -99,7 +99,17 @@ export const jobsOf = (
         entries,
         people: await people.names(entries.map((e) => e.by)),
         bench: await benches.heldFor(found.id),
+        shop: found.closedAt === null ? null : await closingOf(db, found.id),
       }
     },
   }
 }
+
+/** The entry of the shop's chain that closed a card. */
+const closingOf = async (db: Database, job: string): Promise<{ no: number; hash: string } | null> =>
+  (
+    await db.select<{ no: number; hash: string }>(
+      `SELECT no::int AS no, encode(hash, 'hex') AS hash FROM shop_entries WHERE body->>'job' = $job AND body->>'kind' = 'closed'`,
+      { job },
+    )
+  )[0] ?? null

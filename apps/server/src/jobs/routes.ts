@@ -27,7 +27,7 @@ import type { FileWork } from '../work/work'
 import type { Jobs } from './jobs'
 import { fitBoard } from './fitBoard'
 import { keepPhoto, readPhoto } from '../record/photos'
-import { wantNoTake } from '../takes/runningTakes'
+import { wantNoTake } from '../record/runningTakes'
 import { sign } from './sign'
 
 const itemParams = z.object({ item: z.coerce.number().int().min(1) })

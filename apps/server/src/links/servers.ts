@@ -66,7 +66,3 @@ export class Servers {
       .catch((error: unknown) => this.log.warn({ err: error }, 'this server could not say that it lives'))
   }
 }
-
-/** SQL: whether the server of a row lives. */
-export const livesSql = (column: string): string =>
-  `EXISTS (SELECT 1 FROM servers s WHERE s.id = ${column} AND s.alive_until > now())`

@@ -22,7 +22,7 @@ const stillSignedInMs = 15_000
 interface Screen {
   readonly socket: WebSocket
   /** Whose screen it is, and by which request it came; null where it is another server that asks for its own screens. */
-  by: { person: Person; readonly request: Request } | null
+  readonly by: { readonly person: Person; readonly request: Request } | null
   job: string | null
   bench: string | null
 }
@@ -171,11 +171,8 @@ export class LiveFeed {
   private async lookAgainAt(id: string): Promise<void> {
     const now = await this.doors.people.find(id)
     if (now === null || now.role === 'reader') this.doors.takes.stopOf(id)
-    for (const screen of this.screens) {
-      if (screen.by?.person.id !== id) continue
-      if (now === null) endFeed(screen.socket)
-      else screen.by.person = now
-    }
+    // A screen whose person may still look comes back by itself, as who they are now.
+    for (const { socket, by } of this.screens) if (by?.person.id === id) endFeed(socket)
   }
 
   /** Ends the feed of whoever has signed out elsewhere, or whose sign-in has expired. */

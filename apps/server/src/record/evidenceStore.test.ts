@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto'
 import type { Evidence } from '@taraf/contract'
-import { packEvidence, plainEvidence, unpackEvidence } from './evidenceStore'
+import { plainEvidence } from './evidenceStore'
+import { packEvidence, unpackEvidence } from '../files/packEvidence'
 
 const columns = (rows: number) =>
   Object.fromEntries(

@@ -2,7 +2,8 @@ import type { Evidence, Finding, Verdict } from '@taraf/contract'
 import { openItems, type Check } from '@taraf/core'
 import type { Database } from '../database/database'
 import type { LockedJob } from './cards'
-import { storeEvidence, type PackedEvidence } from './evidenceStore'
+import { storeEvidence } from './evidenceStore'
+import { type PackedEvidence } from '../files/packEvidence'
 
 /** Appends a take with its evidence, and opens what it leaves to be put back or done later, unless that is open already. */
 export const keepTake = async (

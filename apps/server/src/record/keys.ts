@@ -47,6 +47,9 @@ export const wantKey = (folder: string, now = Date.now()): void => {
   renameSync(`${path}.new`, path)
 }
 
+/** Whether the public half of a key is in a folder. */
+export const knowsKey = (folder: string, keyId: string): boolean => existsSync(join(publicIn(folder), `${keyId}.pem`))
+
 /** The public halves alone prove; they seal nothing. Throws where the folder cannot be read. */
 export const openPublicKeys = (folder: string): Pick<Keys, 'wrongWith'> => {
   const known = new Map(

@@ -10,7 +10,7 @@ import {
 } from '@taraf/contract'
 import { contradictionsIn, firstIssue, resolveVariant } from '@taraf/core'
 import type { Transaction } from 'sequelize'
-import { findByTag } from '../airframes/airframes'
+import { findByTag } from '../record/findByTag'
 import { isDuplicate, type Database } from '../database/database'
 import { ProblemError } from '../http/problem'
 import { sheetHash, type Shop } from '../record/shop'

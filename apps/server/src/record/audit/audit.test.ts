@@ -5,7 +5,7 @@ import sharp from 'sharp'
 import { makeWorld, type Client, type World } from '../../../tests/world'
 import { openDatabase, type Database } from '../../database/database'
 import { canonicalText, linkHash } from '../chain'
-import { packEvidence, unpackEvidence } from '../evidenceStore'
+import { packEvidence, unpackEvidence } from '../../files/packEvidence'
 import { openKeys, openPublicKeys, wantKey, type Keys } from '../keys'
 import { auditRecord } from './audit'
 

@@ -14,7 +14,7 @@ import { checkById, checks, evaluate, outcomeOf, overallOf, recordLines, standin
 import canonicalize from 'canonicalize'
 import type { Database } from '../../database/database'
 import { linkHash, noHash } from '../chain'
-import { unpackEvidence } from '../evidenceStore'
+import { unpackEvidence } from '../../files/packEvidence'
 import type { Keys } from '../keys'
 import type { ShopAudit } from './auditShop'
 

@@ -3,9 +3,9 @@ import { refusal } from '@taraf/core'
 import type { Transaction } from 'sequelize'
 import type { Database } from '../database/database'
 import { ProblemError } from '../http/problem'
-import { livesSql } from '../links/servers'
-import type { Cards, LockedJob } from '../record/cards'
-import { lockChain } from '../record/chain'
+import { livesSql } from '../database/lives'
+import type { Cards, LockedJob } from './cards'
+import { lockChain } from './chain'
 
 /** What the record will say of a take that its server did not live to end. */
 export interface RunningTake {

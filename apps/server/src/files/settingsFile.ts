@@ -1,6 +1,6 @@
 import { settingsFile, type Settings } from '@taraf/contract'
 import { firstIssue } from '@taraf/core'
-import { csvRows, textIn } from '../http/csv'
+import { csvRows, textIn } from './csv'
 import { ProblemError } from '../http/problem'
 
 const nameIs = /^[a-z]+(\.[a-zA-Z0-9]+)+$/

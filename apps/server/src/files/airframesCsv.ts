@@ -1,6 +1,6 @@
 import { newAirframe, type ImportPreview, type NewAirframe } from '@taraf/contract'
 import { firstIssue } from '@taraf/core'
-import { csvRows, textIn } from '../http/csv'
+import { csvRows, textIn } from './csv'
 import { ProblemError } from '../http/problem'
 
 /** What is registered already of all that a list names. */
