@@ -43,7 +43,7 @@ const boundaries = Object.entries(rooms).map(([room, { may, pure }]) => ({
 const floors = [
   ['config', 'database', 'http'],
   ['files', 'work', 'links', 'record'],
-  ['people', 'sheets', 'airframes', 'batch', 'benches', 'jobs', 'settings', 'images', 'takes'],
+  ['people', 'sheets', 'airframes', 'batch', 'benches', 'jobs', 'settings', 'images', 'takes', 'today'],
   ['watch', 'live', 'hands'],
   ['demo', 'commands', 'app'],
 ].flat()

@@ -22,11 +22,11 @@ export const guidedFigures = async (up) => {
     await page.getByLabel('Name').fill('maud')
     await page.getByLabel('Password').fill('springtide')
     await page.getByRole('button', { name: 'Sign in' }).click()
-    await page.getByText('Airframes', { exact: true }).waitFor()
+    await page.getByRole('region', { name: 'On the benches' }).waitFor()
     const take = async (check) => {
       await hands({ act: 'lay', way: 'forward' })
       await page.goto(`${up.url}/jobs/${job.id}/${check}`)
-      await page.getByRole('button', { name: 'Take it', exact: true }).click()
+      await page.getByRole('button', { name: 'Start', exact: true }).click()
     }
 
     await take('sensors.sixPoses')
@@ -52,7 +52,7 @@ export const guidedFigures = async (up) => {
       await pause(3_000)
       perFrame.push(((await spent()) - before) / ((await page.evaluate(() => globalThis.framesDrawn)) - drawn))
     }
-    await page.getByRole('button', { name: 'Stop the take' }).click()
+    await page.getByRole('button', { name: 'Stop', exact: true }).click()
 
     await take('sensors.compass')
     await page.evaluate(() => {

@@ -44,6 +44,7 @@ export const scrolling = (up) =>
     await page.getByLabel('Name').fill('ines')
     await page.getByLabel('Password').fill('saltmarsh')
     await page.getByRole('button', { name: 'Sign in' }).click()
+    await page.goto(`${up.url}/airframes`)
     await page.getByText(/\d+ found/).waitFor()
     await page.mouse.move(200, 600)
     const found = []
@@ -93,7 +94,7 @@ export const drawnAges = (up, world) =>
     await page.getByLabel('Name').fill('ines')
     await page.getByLabel('Password').fill('saltmarsh')
     await page.getByRole('button', { name: 'Sign in' }).click()
-    await page.getByText('Airframes', { exact: true }).waitFor()
+    await page.getByRole('region', { name: 'On the benches' }).waitFor()
     await page.goto(`${up.url}/jobs/${one.job}/sensors.gyroRest`)
     await page.locator('[data-reading=bias]').waitFor()
     await pause(3_000)

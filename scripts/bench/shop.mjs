@@ -63,7 +63,7 @@ const settingsFigure = async (up, job) => {
     await page.getByLabel('Name').fill('ines')
     await page.getByLabel('Password').fill('saltmarsh')
     await page.getByRole('button', { name: 'Sign in' }).click()
-    await page.getByText('Airframes', { exact: true }).waitFor()
+    await page.getByRole('region', { name: 'On the benches' }).waitFor()
     const devtools = await page.context().newCDPSession(page)
     await devtools.send('Performance.enable')
     await devtools.send('Emulation.setCPUThrottlingRate', { rate: 4 })

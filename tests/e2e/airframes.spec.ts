@@ -1,10 +1,11 @@
 import { expect } from '@playwright/test'
-import { act, signIn, test } from './bench'
+import { act, place, signIn, test } from './bench'
 
 const rows = 'role=listitem'
 
 test('airframes are searched, left by standing and sorted', async ({ page }) => {
   await signIn(page, 'piet')
+  await place(page, 'Airframes')
   // Other tests register more than the demo has.
   const found = page.getByText(/^\d+ found$/)
   await expect(found).toBeVisible()
@@ -30,7 +31,7 @@ test('airframes are searched, left by standing and sorted', async ({ page }) => 
 test('everything is reached by keyboard', async ({ page }) => {
   await signIn(page, 'piet')
   await page.keyboard.press('?')
-  await expect(page.getByText('Start a take')).toBeVisible()
+  await expect(page.getByText('Start, or run again')).toBeVisible()
   await page.keyboard.press('g')
   await expect(page.getByText(/^\d+ found$/)).toBeVisible()
   await page.locator(rows).first().focus()

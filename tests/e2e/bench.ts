@@ -42,7 +42,19 @@ export const signIn = async (page: Page, login: Login) => {
   await page.getByLabel('Name').fill(login)
   await page.getByLabel('Password').fill(passwords[login])
   await page.getByRole('button', { name: 'Sign in' }).click()
-  await expect(page.getByText('Airframes', { exact: true })).toBeVisible()
+  await expect(page.getByRole('region', { name: 'On the benches' })).toBeVisible()
+}
+
+/** Goes to a place of the shop: in the top line, or in the bar of a phone. */
+export const place = (page: Page, name: 'Today' | 'Airframes' | 'Sheets' | 'Batch notes' | 'Faults') =>
+  page.getByRole('navigation', { name: 'The shop' }).getByRole('link', { name, exact: true }).click()
+
+export const toCard = (page: Page) => page.getByRole('link', { name: 'Job card', exact: true }).click()
+
+/** Goes to a check of the card: by the marks of the whole card, which has them all. */
+export const toCheck = async (page: Page, name: RegExp) => {
+  await toCard(page)
+  await page.getByRole('list', { name: 'Stations' }).getByRole('link', { name }).click()
 }
 
 export const act = (page: Page, name: string) => page.getByRole('button', { name, exact: true })
@@ -50,7 +62,7 @@ export const act = (page: Page, name: string) => page.getByRole('button', { name
 /** Takes a check, for the first time or anew. */
 export const take = (page: Page) =>
   page
-    .getByRole('button', { name: /^Take it( again)?$/ })
+    .getByRole('button', { name: /^(Start|Run again)$/ })
     .last()
     .click()
 

@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test'
-import { act, answerList, giveFile, hand, letGo, link, openCard, signIn, take, test } from './bench'
+import { act, answerList, giveFile, hand, letGo, link, openCard, signIn, take, test, toCard, toCheck } from './bench'
 
 test('settings: what a write spoils is said before, an image is written with its reason, and both are on the card', async ({
   page,
@@ -9,18 +9,18 @@ test('settings: what a write spoils is said before, an image is written with its
   await signIn(page, 'joren')
   await openCard(page, tag)
   await link(page, bench)
-  await page.getByRole('link', { name: /As received/ }).click()
+  await toCheck(page, /As received/)
   await take(page)
   const passes = () =>
     expect(page.getByRole('region', { name: 'Verdict' }).getByText('pass', { exact: true }).first()).toBeVisible({
       timeout: 15_000,
     })
   await passes()
-  await page.getByRole('link', { name: /Identity/ }).click()
+  await toCheck(page, /Identity/)
   await take(page)
   await passes()
 
-  await page.getByRole('link', { name: /Firmware/ }).click()
+  await toCheck(page, /Firmware/)
   await take(page)
   await passes()
   await act(page, 'shoreline 3.1.2, approved').click()
@@ -33,7 +33,7 @@ test('settings: what a write spoils is said before, an image is written with its
   await take(page)
   await passes()
 
-  await page.getByRole('link', { name: /Job card/ }).click()
+  await toCard(page)
   await expect(page.getByText(/Altered by the update of the firmware/)).toBeVisible()
   await act(page, 'All settings').click()
   await page.getByLabel('Search').fill('filter')
@@ -59,7 +59,7 @@ test('settings: what a write spoils is said before, an image is written with its
     .last()
     .click()
   await expect(page.getByText(/^To be written: \d+|^Change a value/).first()).toBeVisible()
-  await page.getByRole('link', { name: /Job card/ }).click()
+  await toCard(page)
   await letGo(page)
 })
 
@@ -74,11 +74,11 @@ test('an open item is kept on the card; first power that never came keeps nothin
   await expect(page.getByRole('region', { name: 'Open items' }).getByText(stickers)).toBeVisible()
   await link(page, bench)
   const why = page.getByText('A nut left on a shaft is thrown by the first motor that turns.')
-  await page.getByRole('link', { name: /By eye/ }).click()
+  await toCheck(page, /By eye/)
   await expect(why).toBeVisible()
-  await page.getByRole('link', { name: /Job card/ }).click()
+  await toCard(page)
   await act(page, 'Guidance: full').click()
-  await page.getByRole('link', { name: /By eye/ }).click()
+  await toCheck(page, /By eye/)
   await answerList(page)
   await expect(why).toBeHidden()
   // A photo that is none is refused, and what was answered stays.
@@ -96,12 +96,12 @@ test('an open item is kept on the card; first power that never came keeps nothin
   await take(page)
   await expect(page.getByRole('region', { name: 'Verdict' }).getByText('pass', { exact: true }).first()).toBeVisible()
   // Nobody plugs the battery in: it says so in the end, and stopped it keeps nothing.
-  await page.getByRole('link', { name: /First power/ }).click()
+  await toCheck(page, /First power/)
   await take(page)
   await expect(page.getByText(/Plug the battery in through the limiter/).last()).toBeVisible()
-  await act(page, 'Stop the take').click()
+  await act(page, 'Stop').click()
   await expect(page.getByText('nothing taken yet').last()).toBeVisible()
   await hand(page, 'Knock the bench')
-  await page.getByRole('link', { name: /Job card/ }).click()
+  await toCard(page)
   await letGo(page)
 })

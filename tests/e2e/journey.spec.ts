@@ -13,6 +13,8 @@ import {
   signIn,
   take,
   test,
+  toCheck,
+  place,
 } from './bench'
 
 // One airframe, from the list to a signed handover: a test for each station, in the order of the work, each on the job card
@@ -27,7 +29,7 @@ const chosen = (info: TestInfo) => airframes[info.project.name as keyof typeof a
 const verdictOf = (page: Page) => page.getByRole('region', { name: 'Verdict' }).last()
 const passes = (page: Page, timeout = 10_000) =>
   expect(verdictOf(page).getByText('pass', { exact: true }).first()).toBeVisible({ timeout })
-const check = (page: Page, name: RegExp) => page.getByRole('link', { name }).click()
+const check = toCheck
 const lies = (page: Page, how: string) => expect(page.getByText(how, { exact: true }).last()).toBeVisible({ timeout: 6_000 })
 const ticked = (page: Page, label: string) =>
   expect(page.getByText(`✓ ${label}`, { exact: true }).last()).toBeVisible({ timeout: 15_000 })
@@ -44,6 +46,7 @@ test('intake: the lists, then the first battery through the limiter', async ({ p
   test.setTimeout(240_000)
   const { tag, bench, everySensor: video } = chosen(info)
   await signIn(page, 'ines')
+  await place(page, 'Airframes')
   await page.getByLabel('Search by tag, type or board').fill(tag)
   await expect(page.getByText('1 found')).toBeVisible()
   await page.getByText(tag, { exact: true }).click()
@@ -51,7 +54,7 @@ test('intake: the lists, then the first battery through the limiter', async ({ p
   await link(page, bench)
 
   await check(page, /Which airframe/)
-  await expect(page.getByRole('button', { name: /^Take it/ })).toHaveAttribute('aria-disabled', 'true')
+  await expect(page.getByRole('button', { name: /^(Start|Run again)/ })).toHaveAttribute('aria-disabled', 'true')
   await answerList(page, { tag })
   await take(page)
   await passes(page)
@@ -92,7 +95,7 @@ test('intake: the lists, then the first battery through the limiter', async ({ p
   await expect(page.locator('[data-watch=heat]').last()).toHaveText(/^\d:\d\d$/)
   await expect(page.getByRole('img', { name: /^Trace over/ })).toBeVisible()
   await check(page, /Rail, cold to warm/)
-  await expect(page.getByRole('button', { name: /^Take it/ })).toHaveAttribute('aria-disabled', 'true')
+  await expect(page.getByRole('button', { name: /^(Start|Run again)/ })).toHaveAttribute('aria-disabled', 'true')
   await confirmPropsOff(page)
   await hurry(page, bench, 10)
   await take(page)
@@ -105,7 +108,7 @@ test('board: who it is, how it is set, what is on its sockets and answers, how i
   test.setTimeout(180_000)
   const { leftOver, everySensor: position } = chosen(info)
   await onTheBench(page, info)
-  await act(page, 'Next: As received').click()
+  await act(page, 'Go on: As received').click()
   await take(page)
   await passes(page)
   await check(page, /Identity/)
@@ -219,7 +222,7 @@ test(
     await onTheBench(page, info)
     await check(page, /beside the motors/)
     await hand(page, 'Lay it, nose away')
-    await expect(page.getByRole('button', { name: /^Take it/ }).last()).toHaveAttribute('aria-disabled', 'true')
+    await expect(page.getByRole('button', { name: /^(Start|Run again)/ }).last()).toHaveAttribute('aria-disabled', 'true')
     await showHands(page, 'Power')
     await hand(page, 'Take props off', 'Put props on')
     await hand(page, 'Take nuts off', 'Put nuts on')
@@ -302,7 +305,7 @@ test('orientation: the mounting solved with its marks, proved by what the board 
   await ticked(page, 'right-down')
   await hand(page, 'Lay it, nose away')
   await lies(page, 'on the plate, nose away')
-  await act(page, 'It lies as asked').click()
+  await act(page, 'In position').click()
   await hand(page, 'Turn it nose right')
   await passes(page, 15_000)
   await hand(page, 'Lay it, nose away')
@@ -310,10 +313,10 @@ test('orientation: the mounting solved with its marks, proved by what the board 
 
   await check(page, /Level/)
   await take(page)
-  await expect(act(page, 'It lies as asked')).toBeVisible({ timeout: 10_000 })
+  await expect(act(page, 'In position')).toBeVisible({ timeout: 10_000 })
   await hand(page, 'Lay it, nose to you')
   await lies(page, 'on the plate, nose to you')
-  await act(page, 'It lies as asked').click()
+  await act(page, 'In position').click()
   await passes(page, 20_000)
   if (chosen(info).levelFails)
     await expect(verdictOf(page).getByText('Roll offset of the airframe, before the write')).toBeVisible()

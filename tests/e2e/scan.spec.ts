@@ -2,7 +2,7 @@ import { writeFileSync } from 'node:fs'
 import { chromium, expect, type Page } from '@playwright/test'
 import { create } from 'qrcode'
 import { launchOptions } from '../../scripts/lib/chromium.mjs'
-import { act, signIn, test } from './bench'
+import { act, place, signIn, test } from './bench'
 
 const [width, height, dot] = [640, 480, 8]
 
@@ -46,6 +46,7 @@ test('the camera reads the code of a printed label and opens its airframe', asyn
   const args = ['--use-fake-device-for-media-stream', `--use-file-for-fake-video-capture=${film}`]
   await withCamera(args, viewport, async (page) => {
     await signIn(page, 'ines')
+    await place(page, 'Airframes')
     await act(page, 'Scan the label').click()
     await expect(page).toHaveURL(/\/airframes\/N4-032$/)
     await expect(page.getByText('Nest counter, small quad').first()).toBeVisible()
@@ -55,6 +56,7 @@ test('the camera reads the code of a printed label and opens its airframe', asyn
 test('without a camera it says so, and the tag is typed', async ({ viewport }) => {
   await withCamera([], viewport, async (page) => {
     await signIn(page, 'ines')
+    await place(page, 'Airframes')
     await act(page, 'Scan the label').click()
     await expect(page.getByRole('alert').getByText(/The camera cannot be used \(.+\)\. Type the tag instead\./)).toBeVisible()
     await expect(act(page, 'Scan the label')).toBeVisible()

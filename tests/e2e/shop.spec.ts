@@ -1,10 +1,11 @@
 import { expect } from '@playwright/test'
-import { act, giveFile, signIn, test } from './bench'
+import { act, giveFile, signIn, test, place } from './bench'
 
 test('a series is registered by its tags, a file only once every row is right', async ({ page }, info) => {
   const letter = info.project.name === 'phone' ? 'P' : 'W'
   await signIn(page, 'ines')
-  await act(page, 'Register').click()
+  await place(page, 'Airframes')
+  await act(page, 'Register airframes').click()
   await act(page, 'N4, Nest counter, small quad').click()
   const tags = page.getByLabel('Tag, or a series as in N4-[041-052]')
   await tags.fill(`${letter}-[08-1]`)
@@ -40,7 +41,7 @@ test('a series is registered by its tags, a file only once every row is right', 
   await page.getByLabel('Why it waits').fill('the regulator is on its way')
   await act(page, 'Park it').click()
   await expect(page.getByText('the regulator is on its way', { exact: true })).toBeVisible()
-  await page.goto('/')
+  await page.goto('/airframes')
   await page.getByLabel('Search by tag, type or board').fill(`${letter}-20`)
   await expect(page.getByText(/^parked: the regulator is on its way; Nest counter/)).toBeVisible()
   await page.goBack()
@@ -53,7 +54,7 @@ test('a lead makes a version of a sheet: drawn as it is entered, refused where i
 }, info) => {
   const [type, from] = info.project.name === 'phone' ? ['Y6', 1] : ['H6', 1]
   await signIn(page, 'maud')
-  await act(page, 'Build sheets').click()
+  await place(page, 'Sheets')
   await act(page, `Open ${type}`).click()
   await expect(page.getByText('Used by a job card: it never changes.')).toBeVisible()
   await act(page, 'Edit as a new version').click()
@@ -104,7 +105,7 @@ test('a lead makes a version of a sheet: drawn as it is entered, refused where i
 test('a batch note reaches the cards of its lots; the fault finder leads to checks', async ({ page }, info) => {
   const lot = info.project.name === 'phone' ? 'H122' : 'H124'
   await signIn(page, 'joren')
-  await act(page, 'Batch notes').click()
+  await place(page, 'Batch notes')
   await act(page, 'Write a batch note').click()
   await page.getByLabel('Part, as sheets call it').fill('motor')
   await page.getByLabel('First lot').fill(lot)
@@ -112,8 +113,7 @@ test('a batch note reaches the cards of its lots; the fault finder leads to chec
   await page.getByLabel('What to look at').fill('Turn each by hand.')
   await act(page, 'Write the note').click()
   await expect(page.getByText(`motor, lot ${lot}`)).toBeVisible()
-  await act(page, 'Back to the airframes').click()
-  await act(page, 'Fault finder').click()
+  await place(page, 'Faults')
   await act(page, 'The board is not found').click()
   await expect(page.getByText('proved by "Firmware"')).toBeVisible()
 })

@@ -182,7 +182,7 @@ const takeOrEnd = (bench: Bench, ...[check, given, person]: Parameters<Bench['ta
   } catch (error) {
     const isMeddled = Object.keys(person.meddler ?? {}).length > 0
     if (!(error instanceof TakeEnded) && !(isMeddled && error instanceof BoardRefused)) throw error
-    return { verdict: 'refused', findings: refusal(error.message, 'Take it again.') }
+    return { verdict: 'refused', findings: refusal(error.message, 'Run it again.') }
   }
 }
 

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { change, overall, signatureRole, standings, storedEntry } from './job'
+import { change, overall, signatureRole, standings, standingState, storedEntry } from './job'
 import { boardSettings } from './benchLink'
 import { builtPart, observation, offset, side } from './evidence'
 import { settings, sheet } from './sheet'
@@ -28,9 +28,22 @@ export const airframeRow = z.strictObject({
   type: z.string(),
   title: z.string(),
   board: z.string(),
+  version: z.int().describe('of its build sheet'),
   overall,
   parked: z.string().nullable().describe('why its newest job card waits'),
+  next: z.string().nullable().describe('the check to start next'),
+  openItems: z.int(),
+  route: z.array(standingState).describe('of its newest job card, a standing for each station'),
+  bench: z.string().nullable().describe('the name of the bench that it is on'),
   touchedAt: z.string(),
+  touchedBy: z.string().nullable(),
+})
+/** What a list shows of a job card. */
+export const listing = z.strictObject({
+  next: z.string().nullable(),
+  openItems: z.int(),
+  parked: z.string().nullable(),
+  route: z.array(standingState),
 })
 export const airframePage = z.strictObject({ total: z.int(), rows: z.array(airframeRow) })
 export const jobSummary = z.strictObject({
@@ -66,6 +79,40 @@ export const jobView = jobSummary.extend({
   people: z.record(z.string(), z.string()),
   bench: benchView.nullable(),
   shop: z.strictObject({ no: z.int(), hash: z.string() }).nullable().describe("the entry of the shop's chain that closed it"),
+})
+
+/** What is on the benches and waits for somebody now. */
+export const todayView = z.strictObject({
+  benches: z.array(
+    z.strictObject({
+      bench: z.string(),
+      name: z.string(),
+      job: z.string(),
+      tag: z.string(),
+      by: z.strictObject({ id: z.string(), name: z.string() }),
+      next: z.string().nullable().describe('the check to start next'),
+      motors: z.enum(['still', 'turning', 'armed']).nullable().describe('null where this server does not see them'),
+    }),
+  ),
+  cards: z.array(
+    z.strictObject({
+      job: z.string(),
+      tag: z.string(),
+      title: z.string(),
+      overall,
+      next: z.string().nullable(),
+      parked: z.string().nullable(),
+    }),
+  ),
+  toSign: z.array(z.strictObject({ job: z.string(), tag: z.string(), as: signatureRole, after: z.string().nullable() })),
+  stale: z.array(z.strictObject({ job: z.string(), tag: z.string(), checks: z.int(), by: storedEntry.nullable() })),
+  notes: z.array(
+    z.strictObject({
+      id: z.string(),
+      words: z.string(),
+      cards: z.array(z.strictObject({ job: z.string(), tag: z.string() })),
+    }),
+  ),
 })
 
 /** What a check last found on other airframes of the type, by the key of each finding that is a number. */
@@ -218,6 +265,8 @@ export const signatureRequest = signIn.extend({ role: signatureRole })
 
 export type Said = z.infer<typeof said>
 export type Role = z.infer<typeof role>
+export type Listing = z.infer<typeof listing>
+export type TodayView = z.infer<typeof todayView>
 export type PersonChange = z.infer<typeof personChange>
 export type Person = z.infer<typeof person>
 export type AirframeQuery = z.infer<typeof airframeQuery>

@@ -39,7 +39,7 @@ export const problemTypes = {
   },
   'job-closed': { status: 409, title: 'The job card is handed over', todo: 'Open a new job card for further work.' },
   'job-open': { status: 409, title: 'The airframe has an open job card', todo: 'Go on with that one.' },
-  'needs-first': { status: 409, title: 'Another check comes first', todo: 'Take the check named first.' },
+  'needs-first': { status: 409, title: 'Other checks come first', todo: 'Do these first.' },
   'battery-first': { status: 409, title: 'The battery is not in', todo: 'Plug the battery in, props off, then repeat it.' },
   'props-first': {
     status: 409,

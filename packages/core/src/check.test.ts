@@ -16,7 +16,7 @@ describe('what a calibration writes within its take', () => {
     expect(writeOf([bias('biasX', 1), noisy])).toBeNull()
     expect(writeOf([noisy])).toBeNull()
     expect(writeOf([bias('biasX', 0)])).toBeNull()
-    expect(writeOf([bias('biasX', 1), ...refusal('a knock', 'Take it again.')])).toBeNull()
+    expect(writeOf([bias('biasX', 1), ...refusal('a knock', 'Run it again.')])).toBeNull()
   })
 })
 
@@ -30,7 +30,7 @@ describe('a take that wrote', () => {
     ])
   })
   test('that proved nothing to begin with proves nothing now', () => {
-    const refused = refusal('a knock', 'Take it again.')
+    const refused = refusal('a knock', 'Run it again.')
     expect(withProof(refused, [bias('biasX', 0.1)])).toEqual(refused)
   })
 })

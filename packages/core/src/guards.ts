@@ -29,7 +29,7 @@ export const unsaid = (found: readonly Finding[]): Unproved | null => {
   if (found.length > 0 && wrong === undefined) return null
   return {
     why: wrong === undefined ? 'this evidence gives no finding' : `this evidence gives no figure for ${wrong.key}`,
-    act: 'Take it again.',
+    act: 'Run it again.',
   }
 }
 
@@ -37,7 +37,7 @@ const badLimit = ({ sheet }: Evidence): Unproved | null => {
   const [first] = limitsAgainst(sheet.limits ?? {})
   return first === undefined
     ? null
-    : { why: `the sheet contradicts itself at ${first.place}: ${first.why}`, act: 'Mend the build sheet, then take it again.' }
+    : { why: `the sheet contradicts itself at ${first.place}: ${first.why}`, act: 'Mend the build sheet, then run it again.' }
 }
 
 /** What a check asks for as samples, and what it may come with beside that. */
@@ -54,7 +54,7 @@ const askedOf = ({ take, proof, optional: may = [] }: Check, { sheet, written }:
 }
 
 const wrongSegments = ({ must, labels: asked }: Asked, evidence: Evidence): Unproved | null => {
-  const act = 'Take it again.'
+  const act = 'Run it again.'
   const labels = evidence.segments.map((s) => s.label)
   const twice = labels.find((label, i) => labels.indexOf(label) < i)
   if (twice !== undefined) return { why: `the segment "${twice}" is there twice`, act }
@@ -101,7 +101,7 @@ const inSegments = ({ must, may }: Asked, evidence: Evidence): Unproved | null =
   return null
 }
 
-const again = 'then take it again.'
+const again = 'then run it again.'
 const acts: Readonly<Record<StreamName, string>> = {
   imu: `Check the cable, ${again} If it says so again, see at the station Board whether every sensor answers.`,
   attitude: `Check the cable, ${again}`,
@@ -179,10 +179,10 @@ const movedOrFrozen = ({ still }: Sampled, { imu, attitude }: Segment['streams']
     return { why: 'the attitude stood still while the gyro read a turn: it is frozen', act: acts.attitude }
   if (still === 'laid') {
     const movement = findMovement(imu)
-    return movement === null ? null : { why: movement.why, act: 'Lay it down, keep your hands off it and take it again.' }
+    return movement === null ? null : { why: movement.why, act: 'Lay it down, keep your hands off it and run it again.' }
   }
   const why = still === 'held' ? movedIn(imu) : null
-  return why === null ? null : { why, act: 'Rest your arm on the bench, hold it still and take it again.' }
+  return why === null ? null : { why, act: 'Rest your arm on the bench, hold it still and run it again.' }
 }
 
 const turningRate = 5 // deg/s about the mean of a stream that holds more than one turn, or of its rest

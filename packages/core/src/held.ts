@@ -17,7 +17,7 @@ export const anyStrength = Infinity
 /** The force of one hold, or the findings of one that proves nothing. */
 export const heldIn = (evidence: Evidence, label: string, within = strengthWithin): Held | Finding[] => {
   const imu = imuOf(evidence, label)
-  if (imu === null) return refusal(`the pose "${label}" is missing`, `Take it again, and hold "${label}" too.`)
+  if (imu === null) return refusal(`the pose "${label}" is missing`, `Run it again, and hold "${label}" too.`)
   const held = heldOf(imu)
   const g = localGravity(evidence.place)
   const magnitude = length(held.force)

@@ -1,5 +1,6 @@
-import type { Change, Entry, Overall, Runs, SheetPart, Standing, Standings } from '@taraf/contract'
+import type { Change, Entry, Overall, Runs, SheetPart, Standing, Standings, StandingState } from '@taraf/contract'
 import type { Check } from './check'
+import { openItems, parkedFor } from './items'
 
 /**
  * What every check is worth now: a pure fold over a job card's entries, ordered by their sequence numbers alone.
@@ -100,4 +101,71 @@ export const overallOf = (standings: Standings, entries: readonly Entry[]): Over
   const states = Object.values(standings).map((s) => s.state)
   for (const worst of ['fail', 'stale', 'open'] as const) if (states.includes(worst)) return worst
   return 'ready'
+}
+
+/** The check to start next: the first in the order of the work that does not stand, and whose needs all do. */
+export const nextCheck = (checks: readonly Check[], standings: Standings): Check | null =>
+  checks.find((check) => !stands(standings[check.id] ?? { state: 'open' }) && missingNeeds(check, standings).length === 0) ?? null
+
+export interface StationMark {
+  /** Its worst standing; absent where the sheet needs nothing of it. */
+  readonly state: StandingState
+  /** How many of its checks stand, of those that the sheet needs. */
+  readonly stands: number
+  readonly of: number
+}
+
+const worstFirst: readonly StandingState[] = ['fail', 'stale', 'open', 'aside', 'pass']
+
+/** What the checks of one station are worth together. */
+export const stationMark = (checks: readonly Pick<Check, 'id'>[], standings: Standings): StationMark => {
+  const needed = checks.map(({ id }) => standings[id] ?? { state: 'open' as const }).filter(({ state }) => state !== 'absent')
+  return {
+    state: worstFirst.find((state) => needed.some((one) => one.state === state)) ?? 'absent',
+    stands: needed.filter(stands).length,
+    of: needed.length,
+  }
+}
+
+/** What a list shows of a card. */
+export const listingOf = (
+  checks: readonly Check[],
+  standings: Standings,
+  entries: readonly (Entry & { hash: string })[],
+): {
+  readonly next: string | null
+  readonly openItems: number
+  readonly parked: string | null
+  readonly route: StandingState[]
+} => ({
+  next: nextCheck(checks, standings)?.id ?? null,
+  openItems: openItems(entries).length,
+  parked: parkedFor(entries),
+  route: [...new Set(checks.map((check) => check.station))].map(
+    (station) =>
+      stationMark(
+        checks.filter((check) => check.station === station),
+        standings,
+      ).state,
+  ),
+})
+
+/** A pause longer than this between two entries was no work on the airframe. */
+const longestWorkMs = 15 * 60_000
+
+/** Minutes spent at each station: from the entry before each take to the take, where that was no longer than work takes. */
+export const minutesByStation = (
+  checks: readonly Pick<Check, 'id' | 'station'>[],
+  entries: readonly Pick<Entry, 'at' | 'body'>[],
+): Readonly<Record<string, number>> => {
+  const stationOf = new Map(checks.map(({ id, station }) => [id, station]))
+  const spent: Record<string, number> = {}
+  entries.forEach(({ at, body }, i) => {
+    const before = entries[i - 1]
+    const station = body.kind === 'take' ? stationOf.get(body.check) : undefined
+    if (station === undefined || before === undefined) return
+    const ms = Date.parse(at) - Date.parse(before.at)
+    if (ms > 0 && ms <= longestWorkMs) spent[station] = (spent[station] ?? 0) + ms
+  })
+  return Object.fromEntries(Object.entries(spent).map(([station, ms]) => [station, Math.max(1, Math.round(ms / 60_000))]))
 }

@@ -1,1 +1,1 @@
-export { Airframes as default } from '../../src/screens/Airframes'
+export { Today as default } from '../../src/screens/Today'

@@ -80,7 +80,7 @@ export class Feed {
       this.again = firstAgainMs
       this.store.dispatch(connected(true))
       // What was told while nobody listened is not told again: read it anew.
-      this.store.dispatch(api.util.invalidateTags(['Job', 'Benches', 'Airframes', 'Airframe']))
+      this.store.dispatch(api.util.invalidateTags(['Job', 'Benches', 'Airframes', 'Airframe', 'Today']))
       this.ask()
     }
     socket.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {
@@ -131,7 +131,7 @@ export class Feed {
         this.store.dispatch(
           api.util.invalidateTags(tell.job === null ? ['Job', 'Benches'] : [{ type: 'Job', id: tell.job }, 'Benches']),
         )
-        return void this.store.dispatch(api.util.invalidateTags(['Airframes', 'Airframe']))
+        return void this.store.dispatch(api.util.invalidateTags(['Airframes', 'Airframe', 'Today']))
     }
   }
 

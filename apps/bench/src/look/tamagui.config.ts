@@ -11,7 +11,7 @@ const words = createFont({
   letterSpacing: { 1: 0, true: 0 },
 })
 const readings = createFont({
-  family: 'Readings, ui-monospace, monospace',
+  family: 'Readings, system-ui, sans-serif',
   size: { 1: 13, 2: 15, 3: 17, 4: 22, 5: 30, 6: 44, true: 15 },
   lineHeight: { 1: 18, 2: 22, 3: 24, 4: 28, 5: 36, 6: 50, true: 22 },
   weight: { 1: '400', true: '400' },

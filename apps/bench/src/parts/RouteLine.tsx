@@ -1,69 +1,122 @@
 import type { JobView } from '@taraf/contract'
-import { checks, stations } from '@taraf/core'
+import { checkById, checks, nextCheck, stationMark, stations, type StationMark } from '@taraf/core'
 import { Link } from 'expo-router'
 import { View } from '@tamagui/core'
 import { useRef } from 'react'
 import { View as Box, ScrollView, type LayoutChangeEvent } from 'react-native'
-import { StandingShape } from './StandingMark'
-import { Row, Words } from './type'
+import { StandingShape, standingWord } from './StandingMark'
+import { Reading, Row, Words } from './type'
 
-interface Stop {
-  readonly href: string
-  readonly number: number
-  readonly title: string
-  readonly state: JobView['standings'][string]['state'] | null
-  readonly here: boolean
-  readonly reach?: (x: number) => void
-}
-
-/** The stations and their checks as a numbered route, sideways, as on a job card. */
+/** The route of a job card on two floors: above the stations, each with its mark; below the checks of the one where one is. */
 export const RouteLine = ({ job, at }: { job: JobView; at: string | null }) => {
-  const line = useRef<ScrollView>(null)
-  const seen = useRef<string | null>(null)
-  // The stop that one stands at is brought into sight, once.
-  const reach = (x: number) => {
-    if (seen.current === at) return
-    seen.current = at
-    line.current?.scrollTo({ x: Math.max(0, x - 40), animated: false })
-  }
+  const station = at === 'handover' ? 'handover' : at === null ? null : checkById(at)?.station
   return (
     <View role="navigation" aria-label="Route" data-print="no" backgroundColor="$paper" borderBottomWidth={1} borderColor="$line">
-      <ScrollView ref={line} horizontal showsHorizontalScrollIndicator={false} contentContainerStyle={{ paddingHorizontal: 16 }}>
-        <Row gap="$5">
-          <Stop href={`/jobs/${job.id}`} number={0} title="Job card" state={null} here={at === null} />
-          {stopsOf(job, at).map((stop) => (
-            <Stop key={stop.href} {...stop} reach={reach} />
-          ))}
-        </Row>
-      </ScrollView>
+      <Row gap={0} alignItems="stretch" $wide={{ paddingHorizontal: '$4' }}>
+        <Stop href={`/jobs/${job.id}`} name="Job card" here={at === null} wide>
+          <Words kind={at === null ? 'strong' : 'small'} color={at === null ? '$tide' : '$faint'}>
+            Card
+          </Words>
+        </Stop>
+        {stationsOf(job).map(({ id, number, title, href, mark }) => (
+          <Stop
+            key={id}
+            href={href}
+            name={`Station ${number}, ${title}${mark === null ? '' : `: ${standingWord(mark.state)}, ${mark.stands} of ${mark.of} stand`}`}
+            here={station === id}
+          >
+            <Reading size="small" color={station === id ? '$tide' : '$faint'}>
+              {number}
+            </Reading>
+            {mark !== null && <StandingShape state={mark.state} size={16} />}
+            <View display="none" $wide={{ display: 'flex' }}>
+              <Words kind="small">{mark === null ? title : `${title} ${mark.stands}/${mark.of}`}</Words>
+            </View>
+          </Stop>
+        ))}
+      </Row>
+      {station !== null && station !== undefined && station !== 'handover' && <ChecksOf job={job} station={station} at={at} />}
     </View>
   )
 }
 
-const stopsOf = (job: JobView, at: string | null): Stop[] =>
-  stations.flatMap((station): Stop[] => {
-    const inStation = checks.filter((check) => check.station === station.id)
-    if (station.id === 'handover')
-      return [
-        { href: `/jobs/${job.id}/handover`, number: station.number, title: station.title, state: null, here: at === 'handover' },
-      ]
-    return inStation.map((check) => ({
-      href: `/jobs/${job.id}/${check.id}`,
-      number: station.number,
-      title: check.title,
-      state: job.standings[check.id]?.state ?? ('open' as const),
-      here: at === check.id,
-    }))
+/** The stations that have anything to do, with where a tap leads: to the next check of it, or to its first. */
+const stationsOf = (job: JobView) =>
+  stations.flatMap((station): { id: string; number: number; title: string; href: string; mark: StationMark | null }[] => {
+    if (station.id === 'handover') return [{ ...station, href: `/jobs/${job.id}/handover`, mark: null }]
+    const own = checks.filter((check) => check.station === station.id)
+    const mark = stationMark(own, job.standings)
+    const first = nextCheck(own, job.standings) ?? own.find((check) => job.standings[check.id]?.state !== 'absent') ?? own[0]
+    return first === undefined ? [] : [{ ...station, href: `/jobs/${job.id}/${first.id}`, mark }]
   })
 
-const Stop = ({ href, number, title, state, here, reach }: Stop) => (
-  <Box onLayout={(event: LayoutChangeEvent) => here && reach?.(event.nativeEvent.layout.x)}>
-    <Link href={href as never} aria-current={here ? 'step' : undefined}>
-      <Row minHeight={48} gap="$1" borderBottomWidth={3} borderColor={here ? '$tide' : 'transparent'}>
-        {number > 0 && <Words kind="small">{number}</Words>}
-        {state !== null && <StandingShape state={state} size={16} />}
-        <Words kind={here ? 'strong' : 'faint'}>{title}</Words>
-      </Row>
+const ChecksOf = ({ job, station, at }: { job: JobView; station: string; at: string | null }) => {
+  const line = useRef<ScrollView>(null)
+  const seen = useRef<string | null>(null)
+  // The check that one stands at is brought into sight, once.
+  const reach = (x: number) => {
+    if (seen.current === at) return
+    seen.current = at
+    line.current?.scrollTo({ x: Math.max(0, x - 60), animated: false })
+  }
+  const title = stations.find((one) => one.id === station)?.title ?? ''
+  return (
+    <Row gap={0} borderTopWidth={1} borderColor="$line">
+      <View paddingLeft="$4" paddingRight="$2" $wide={{ display: 'none' }}>
+        <Words kind="small">{title}</Words>
+      </View>
+      <ScrollView ref={line} horizontal showsHorizontalScrollIndicator={false} contentContainerStyle={{ paddingHorizontal: 12 }}>
+        <Row gap="$4">
+          {checks
+            .filter((check) => check.station === station)
+            .map((check) => {
+              const here = check.id === at
+              const state = job.standings[check.id]?.state ?? 'open'
+              return (
+                <Box key={check.id} onLayout={(event: LayoutChangeEvent) => here && reach(event.nativeEvent.layout.x)}>
+                  <Link
+                    href={`/jobs/${job.id}/${check.id}` as never}
+                    aria-current={here ? 'step' : undefined}
+                    aria-label={`${check.title}: ${standingWord(state)}`}
+                  >
+                    <Row minHeight={48} gap="$1" borderBottomWidth={3} borderColor={here ? '$tide' : 'transparent'}>
+                      <StandingShape state={state} size={16} />
+                      <Words kind={here ? 'strong' : 'faint'}>{check.title}</Words>
+                    </Row>
+                  </Link>
+                </Box>
+              )
+            })}
+        </Row>
+      </ScrollView>
+    </Row>
+  )
+}
+
+interface StopProps {
+  readonly href: string
+  readonly name: string
+  readonly here: boolean
+  readonly wide?: boolean
+  readonly children: React.ReactNode
+}
+
+/** One stop of the track: as wide as its share of the line, and never lower than a finger. */
+const Stop = ({ href, name, here, wide = false, children }: StopProps) => (
+  <View flex={wide ? 1.6 : 1} minWidth={24} borderRightWidth={1} borderColor="$line">
+    <Link href={href as never} aria-current={here ? 'step' : undefined} aria-label={name}>
+      <View
+        width="100%"
+        minHeight={48}
+        alignItems="center"
+        justifyContent="center"
+        gap={2}
+        borderBottomWidth={3}
+        borderColor={here ? '$tide' : 'transparent'}
+        $wide={{ flexDirection: 'row', gap: 8 }}
+      >
+        {children}
+      </View>
     </Link>
-  </Box>
+  </View>
 )

@@ -3,6 +3,7 @@ import { View } from '@tamagui/core'
 import { ScrollView } from 'react-native'
 import { useRouter } from 'expo-router'
 import { useLiveState } from '../store/store'
+import { PlacesBar } from './Places'
 import { useKeys } from './useKeys'
 import { Words } from './type'
 import { WatchLine } from './WatchLine'
@@ -32,7 +33,7 @@ export const Screen = ({
   scrolls = true,
 }: ScreenProps) => {
   const router = useRouter()
-  useKeys({ '?': () => router.push('/shortcuts'), g: () => router.push('/') })
+  useKeys({ '?': () => router.push('/shortcuts'), g: () => router.push('/airframes'), d: () => router.push('/') })
   return (
     <View flex={1} backgroundColor="$paper" minHeight={0}>
       <WatchLine tag={tag ?? null} bench={bench} props={props} />
@@ -66,6 +67,7 @@ export const Screen = ({
           </View>
         </View>
       )}
+      {tag === undefined && <PlacesBar />}
     </View>
   )
 }

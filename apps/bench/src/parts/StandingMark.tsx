@@ -15,12 +15,14 @@ const words: Record<Mark, string> = {
   refused: 'refused',
 }
 
+export const standingWord = (state: Mark): string => words[state]
+
 /** The shape of a standing: a shape and a word, so that no meaning is by colour alone. */
 export const StandingShape = ({ state, size = 20 }: { state: Mark; size?: number }) => {
   const c = useColours()
   const pen = { strokeWidth: 2, fill: 'none' }
   return (
-    <Svg width={size} height={size} viewBox="0 0 20 20" aria-hidden>
+    <Svg width={size} height={size} viewBox="0 0 20 20" style={{ flexShrink: 0 }} aria-hidden>
       {state === 'open' && <Circle cx={10} cy={10} r={7} stroke={c.mark} {...pen} />}
       {state === 'pass' && <Path d="M10 10 L17.5 10 A7.5 7.5 0 1 0 10 17.5 Z" fill={c.pass} />}
       {state === 'fail' && (
@@ -71,6 +73,10 @@ const overallWords: Record<Overall, { state: Mark; word: string }> = {
   failed: { state: 'fail', word: 'held back' },
 }
 export const overallWord = (overall: Overall): string => overallWords[overall].word
+
+export const OverallShape = ({ overall, size }: { overall: Overall; size?: number }) => (
+  <StandingShape state={overallWords[overall].state} {...(size === undefined ? {} : { size })} />
+)
 
 /** How a whole airframe stands. */
 export const OverallMark = ({ overall }: { overall: Overall }) => {

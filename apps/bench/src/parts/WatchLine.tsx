@@ -1,4 +1,4 @@
-import { useRouter } from 'expo-router'
+import { Link, useRouter } from 'expo-router'
 import { View } from '@tamagui/core'
 import { useLiveState, useView, viewChanged, type ThemeChoice } from '../store/store'
 import { api } from '../store/api'
@@ -6,6 +6,9 @@ import { useMeQuery, useSignOutMutation } from '../store/people'
 import { useDispatch } from 'react-redux'
 import { Act } from './Act'
 import { HeatClock } from './HeatClock'
+import { useColours } from '../look/useColours'
+import { icons } from './icons'
+import { PlacesLine } from './Places'
 import { StopAll } from './StopAll'
 import { Reading, Row, Words } from './type'
 
@@ -44,9 +47,14 @@ export const WatchLine = ({ tag, bench, props }: WatchLineProps) => {
         gap="$3"
         {...(tag === null ? {} : { flexBasis: '100%', $wide: { flexBasis: 'auto' } })}
       >
-        <Reading size="large" color={ink}>
-          {tag ?? 'Taraf'}
-        </Reading>
+        {tag === null ? (
+          <Words kind="heading">Taraf</Words>
+        ) : (
+          <Reading size="large" color={ink} flex={1} $wide={{ flex: 0 }}>
+            {tag}
+          </Reading>
+        )}
+        {tag !== null && <Home ink={ink} />}
         {tag !== null && bench !== null && <StopAll bench={bench} danger={danger} />}
       </View>
       {tag !== null && (
@@ -66,8 +74,24 @@ export const WatchLine = ({ tag, bench, props }: WatchLineProps) => {
           <Item label="radio" value={state?.radio ?? 'unknown'} ink={ink} />
         </>
       )}
+      {tag === null && <PlacesLine />}
       {tag === null && <Account />}
     </View>
+  )
+}
+
+/** The way out of a card to the shop: the card is found again there. */
+const Home = ({ ink }: { ink: '$ink' | '$onBuoy' }) => {
+  const colours = useColours()
+  return (
+    <Link href="/" aria-label="Today">
+      <Row minHeight={48} paddingHorizontal="$2" gap="$1">
+        <icons.today size={18} color={ink === '$ink' ? colours.tide : colours.onBuoy} aria-hidden />
+        <Words kind="strong" color={ink === '$ink' ? '$tide' : ink}>
+          Today
+        </Words>
+      </Row>
+    </Link>
   )
 }
 

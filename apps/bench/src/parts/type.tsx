@@ -22,6 +22,7 @@ export const Words = styled(Text, {
 export const Reading = styled(Text, {
   name: 'Reading',
   fontFamily: '$readings',
+  fontVariant: ['tabular-nums'],
   color: '$ink',
   fontSize: '$2',
   lineHeight: '$2',

@@ -18,9 +18,8 @@ const empty: BatchNoteRequest = { part: '', lotFrom: '', lotTo: '', defect: '', 
 export const BatchNotes = () => {
   const { data, error, refetch } = useBatchNotesQuery()
   const { data: me } = useMeQuery()
-  const router = useRouter()
   return (
-    <Screen actions={<Act grow kind="main" label="Back to the airframes" onPress={() => router.push('/')} />}>
+    <Screen>
       <Column gap="$4" maxWidth={820}>
         <Words kind="title">Batch notes</Words>
         <Words>

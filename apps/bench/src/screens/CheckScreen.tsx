@@ -126,17 +126,17 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
       <Column gap="$4" minWidth={0} $wide={{ flex: 1 }}>
         <ProblemNotice problem={problem} />
         {running?.phase === 'aborted' && running.detail !== undefined && (
-          <Notice title="The take was not kept" detail={running.detail} todo="Nothing of it is on the card. Take it again." />
+          <Notice title="The take was not kept" detail={running.detail} todo="Nothing of it is on the card. Run it again." />
         )}
         {list === undefined && <LinkNotice job={job} />}
         {list === undefined && job.closedAt === null && job.bench === null && <BenchChoice job={job} />}
         {missingNeeds(check, job.standings).length > 0 && job.closedAt === null && (
           <Notice
-            title="Another check comes first"
+            title="Do these first"
             detail={missingNeeds(check, job.standings)
               .map((id) => checks.find((c) => c.id === id)?.title ?? id)
               .join(', ')}
-            todo="Take it first; this one builds on it."
+            todo="This check builds on them."
           />
         )}
         {here && running.phase === 'waiting' && running.want?.kind === 'answers' && <RunningList job={job} want={running.want} />}

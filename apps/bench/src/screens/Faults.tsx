@@ -17,16 +17,7 @@ export const Faults = () => {
   const router = useRouter()
   const [open, setOpen] = useState<string | null>(null)
   return (
-    <Screen
-      actions={
-        <Act
-          grow
-          kind="main"
-          label={id === undefined ? 'Back to the airframes' : 'Back to the job card'}
-          onPress={() => router.push(id === undefined ? '/' : `/jobs/${id}`)}
-        />
-      }
-    >
+    <Screen actions={id !== undefined && <Act grow label="Job card" onPress={() => router.push(`/jobs/${id}`)} />}>
       <Column gap="$3" maxWidth={820}>
         <Words kind="title">Fault finder</Words>
         <Words>Choose what you see. The causes stand in the order worth trying: the likeliest and cheapest first.</Words>

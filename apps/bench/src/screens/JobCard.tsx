@@ -1,17 +1,17 @@
 import type { Change, JobView, StoredEntry } from '@taraf/contract'
-import { checks, missingNeeds, parkedFor, stations } from '@taraf/core'
-import { useLocalSearchParams, useRouter } from 'expo-router'
+import { checks, minutesByStation, nextCheck, openItems, parkedFor, stations, type Check } from '@taraf/core'
+import { Link, useLocalSearchParams, useRouter } from 'expo-router'
 import { View } from '@tamagui/core'
 import { useDispatch } from 'react-redux'
-import { useState } from 'react'
+import { useState, type ReactNode } from 'react'
 import { Act } from '../parts/Act'
-import { dateWords } from '../parts/dates'
+import { dateWords, timeWords } from '../parts/dates'
 import { Field } from '../parts/Field'
 import { Notice, ProblemNotice } from '../parts/Notice'
 import { Plan } from '../parts/Plan'
-import { OverallMark, StandingMark } from '../parts/StandingMark'
+import { OverallMark, StandingShape, standingWord } from '../parts/StandingMark'
 import { entryWords } from '../parts/entryWords'
-import { Column, Paper, Row, Words } from '../parts/type'
+import { Column, Paper, Reading, Row, Words } from '../parts/type'
 import { problemOf } from '../store/api'
 import { useRecordChangeMutation } from '../store/jobs'
 import { useMeQuery } from '../store/people'
@@ -20,7 +20,7 @@ import { BenchChoice } from './BenchChoice'
 import { JobFrame } from './JobFrame'
 import { OpenItems, Parking } from './OpenItems'
 
-/** The job card: its bench, its route with what each check is worth, what was changed, and everything on it. */
+/** The whole route at a glance: what stands in the way of handover, the one next act, and a row for each station. */
 export const JobCard = () => {
   const { id } = useLocalSearchParams<{ id: string }>()
   const router = useRouter()
@@ -29,12 +29,12 @@ export const JobCard = () => {
       id={id}
       at={null}
       actions={(job) => {
-        const next = nextCheck(job)
+        const next = job.closedAt === null ? nextCheck(checks, job.standings) : null
         return (
           <Act
             grow
             kind="main"
-            label={next === null ? 'Handover record' : `Next: ${next.title}`}
+            label={next === null ? 'Handover record' : `Go on: ${next.title}`}
             onPress={() => router.push(next === null ? `/jobs/${id}/handover` : `/jobs/${id}/${next.id}`)}
           />
         )
@@ -45,88 +45,227 @@ export const JobCard = () => {
   )
 }
 
-const nextCheck = (job: JobView) =>
-  job.closedAt !== null
-    ? null
-    : (checks.find(
-        (check) =>
-          ['open', 'fail', 'stale'].includes(job.standings[check.id]?.state ?? 'open') &&
-          missingNeeds(check, job.standings).length === 0,
-      ) ?? null)
+const Card = ({ job }: { job: JobView }) => (
+  <View flexDirection="column" gap="$4" $wide={{ flexDirection: 'row', alignItems: 'flex-start', gap: '$6' }}>
+    <Column gap="$3" $wide={{ width: 290 }}>
+      <Row justifyContent="space-between" flexWrap="wrap">
+        <Words kind="title">Job card {job.number}</Words>
+        <OverallMark overall={job.overall} />
+      </Row>
+      <Words kind="small">
+        {job.sheet.title}, sheet {job.sheet.type} version {job.sheet.version}, opened {dateWords(job.openedAt)} by {job.openedBy}
+      </Words>
+      <View alignItems="center" display="none" $wide={{ display: 'flex' }}>
+        <Plan geometry={job.sheet.geometry} size={270} />
+      </View>
+      <View display="none" $wide={{ display: 'flex' }}>
+        <Bench job={job} />
+      </View>
+    </Column>
+    <Column gap="$3" minWidth={0} $wide={{ flex: 1 }}>
+      <View $wide={{ display: 'none' }}>
+        <InTheWay job={job} />
+      </View>
+      <Route job={job} />
+      <View $wide={{ display: 'none' }}>
+        <Bench job={job} />
+      </View>
+    </Column>
+    <Column gap="$4" $wide={{ width: 340 }}>
+      <View display="none" $wide={{ display: 'flex' }}>
+        <InTheWay job={job} />
+      </View>
+      <Parking job={job} />
+      <OpenItems job={job} />
+      <More job={job} />
+      <Latest job={job} />
+    </Column>
+  </View>
+)
 
-const Card = ({ job }: { job: JobView }) => {
+const Bench = ({ job }: { job: JobView }) =>
+  job.closedAt === null && parkedFor(job.entries) === null ? <BenchChoice job={job} /> : null
+
+/** What keeps the airframe from being handed over: fails, what went stale and why, and what must be closed first. */
+const InTheWay = ({ job }: { job: JobView }) => {
+  const router = useRouter()
+  if (job.closedAt !== null)
+    return (
+      <Notice
+        title={`Handed over ${dateWords(job.closedAt)}`}
+        todo="Open a new job card on the airframe for further work."
+        act={{ label: 'Airframe', onPress: () => router.push(`/airframes/${job.tag}`) }}
+      />
+    )
+  const of = (state: string) => checks.filter((check) => job.standings[check.id]?.state === state)
+  const [failed, stale] = [of('fail'), of('stale')]
+  const blocking = openItems(job.entries).filter((item) => item.blocks)
+  if (failed.length + stale.length + blocking.length === 0) return null
+  return (
+    <Paper role="region" aria-label="In the way of handover" borderLeftWidth={4} borderLeftColor="$fail" gap="$1">
+      <Words kind="heading">In the way of handover</Words>
+      {failed.map((check) => (
+        <Way key={check.id} job={job} check={check.id} state="fail">
+          {check.title}
+          {whyFailed(job, check.id)}
+        </Way>
+      ))}
+      {[...staleBy(job, stale)].map(([seq, spoiled]) => {
+        const cause = job.entries.find((e) => e.seq === seq)
+        return (
+          <Way key={seq} job={job} check={spoiled[0]?.id ?? ''} state="stale">
+            {spoiled.length === 1 ? (spoiled[0]?.title ?? '') : `${spoiled.length} checks`}
+            {cause === undefined ? '' : `: ${entryWords(cause)} ${timeWords(cause.at)}`}
+          </Way>
+        )
+      })}
+      {blocking.length > 0 && (
+        <Words kind="small" numberOfLines={2}>
+          {blocking.length === 1 ? '1 open item' : `${blocking.length} open items`}: {blocking[0]?.words}
+        </Words>
+      )}
+    </Paper>
+  )
+}
+/** Stale checks by the entry that spoiled them: one knock is told once. */
+const staleBy = (job: JobView, stale: readonly Check[]): ReadonlyMap<number, Check[]> => {
+  const by = new Map<number, Check[]>()
+  for (const check of stale) {
+    const seq = job.standings[check.id]?.by ?? 0
+    by.set(seq, [...(by.get(seq) ?? []), check])
+  }
+  return by
+}
+
+const Way = ({ job, check, state, children }: { job: JobView; check: string; state: 'fail' | 'stale'; children: ReactNode }) => (
+  <Link href={`/jobs/${job.id}/${check}` as never}>
+    <Row minHeight={40} gap="$2" width="100%">
+      <StandingShape state={state} />
+      <Words flexShrink={1} numberOfLines={2}>
+        {children}
+      </Words>
+    </Row>
+  </Link>
+)
+
+const whyFailed = (job: JobView, check: string): string => {
+  const take = job.standings[check]?.take
+  const body = job.entries.find((e) => e.seq === take)?.body
+  const failed = body?.kind === 'take' ? body.findings.filter((f) => f.verdict === 'fail').length : 0
+  return failed === 0 ? '' : failed === 1 ? ': 1 finding fails' : `: ${failed} findings fail`
+}
+
+/** A row for each station: its number, its name, one mark for each check, and how long it has taken. */
+const Route = ({ job }: { job: JobView }) => {
+  const minutes = minutesByStation(checks, job.entries)
+  const next = job.closedAt === null ? nextCheck(checks, job.standings) : null
+  return (
+    <Column gap="$0" role="list" aria-label="Stations">
+      {stations.map((station) => {
+        const own = checks.filter((check) => check.station === station.id)
+        if (own.length === 0 && station.id !== 'handover') return null
+        const here = next?.station === station.id
+        return (
+          <Row
+            key={station.id}
+            role="listitem"
+            minHeight={48}
+            gap="$2"
+            borderBottomWidth={1}
+            borderColor="$line"
+            alignItems="center"
+          >
+            <Reading size="small" color="$faint" width={22}>
+              {station.number}
+            </Reading>
+            <Link href={stationPath(job, station.id, own) as never} aria-label={`Station ${station.number}, ${station.title}`}>
+              <Row minHeight={48} width={86}>
+                <Words kind={here ? 'strong' : undefined}>{station.title}</Words>
+              </Row>
+            </Link>
+            <Row flex={1} flexWrap="wrap" gap={0} justifyContent="flex-end">
+              {own.map((check) => {
+                const state = job.standings[check.id]?.state ?? 'open'
+                return (
+                  <Link
+                    key={check.id}
+                    href={`/jobs/${job.id}/${check.id}` as never}
+                    aria-label={`${check.title}: ${standingWord(state)}`}
+                    {...({ title: `${check.title}: ${standingWords(job, check.id)}` } as object)}
+                  >
+                    <View width={21} height={40} alignItems="center" justifyContent="center" $wide={{ width: 26 }}>
+                      <StandingShape state={state} size={17} />
+                    </View>
+                  </Link>
+                )
+              })}
+            </Row>
+            <Words kind="small" width={46} textAlign="right">
+              {(minutes[station.id] ?? 0) > 0 ? `${minutes[station.id]} min` : ''}
+            </Words>
+          </Row>
+        )
+      })}
+    </Column>
+  )
+}
+
+const stationPath = (job: JobView, station: string, own: readonly Check[]): string => {
+  if (station === 'handover') return `/jobs/${job.id}/handover`
+  const first = nextCheck(own, job.standings) ?? own[0]
+  return `/jobs/${job.id}/${first?.id ?? ''}`
+}
+
+/** What is done now and then on a card. */
+const More = ({ job }: { job: JobView }) => {
   const router = useRouter()
   const { guidance } = useView()
   const dispatch = useDispatch()
+  const [recording, setRecording] = useState(false)
+  const { data: me } = useMeQuery()
   return (
-    <View flexDirection="column" gap="$5" $wide={{ flexDirection: 'row', alignItems: 'flex-start' }}>
-      <Column gap="$4" $wide={{ width: 280 }}>
-        <Row justifyContent="space-between" flexWrap="wrap">
-          <Words kind="title">Job card {job.number}</Words>
-          <OverallMark overall={job.overall} />
-        </Row>
-        <Words kind="small">
-          {job.sheet.title}, sheet {job.sheet.type} version {job.sheet.version}, opened {dateWords(job.openedAt)} by{' '}
-          {job.openedBy}
-        </Words>
-        <View alignItems="center" display="none" $wide={{ display: 'flex' }}>
-          <Plan geometry={job.sheet.geometry} size={260} />
-        </View>
-        <Parking job={job} />
-        {job.closedAt === null && parkedFor(job.entries) === null && <BenchChoice job={job} />}
-        <Row flexWrap="wrap">
-          <Act kind="quiet" label="All settings" onPress={() => router.push(`/jobs/${job.id}/settings`)} />
-          <Act
-            kind="quiet"
-            label={`Guidance: ${guidance}`}
-            onPress={() => dispatch(viewChanged({ guidance: guidance === 'full' ? 'bare' : 'full' }))}
-          />
-          <Act kind="quiet" label="Fault finder" onPress={() => router.push(`/faults?job=${job.id}`)} />
-        </Row>
-        {job.closedAt !== null && (
-          <Notice
-            title={`Handed over ${dateWords(job.closedAt)}`}
-            todo="Open a new job card on the airframe for further work."
-            act={{ label: 'Airframe', onPress: () => router.push(`/airframes/${job.tag}`) }}
-          />
+    <Column>
+      <Row flexWrap="wrap">
+        <Act label="All settings" onPress={() => router.push(`/jobs/${job.id}/settings`)} />
+        {job.closedAt === null && me?.role !== 'reader' && (
+          <Act label="Record a change" selected={recording} onPress={() => setRecording(!recording)} />
         )}
-      </Column>
-      <Column gap="$3" minWidth={0} $wide={{ flex: 1 }}>
-        <Words kind="heading">Stations</Words>
-        {stations
-          .filter((station) => checks.some((check) => check.station === station.id))
-          .map((station) => (
-            <Paper key={station.id}>
-              <Words kind="small">
-                {station.number} {station.title}
-              </Words>
-              {checks
-                .filter((check) => check.station === station.id)
-                .map((check) => (
-                  <Row key={check.id} justifyContent="space-between" flexWrap="wrap">
-                    <Column gap="$0" flex={1} minWidth={160}>
-                      <Words kind="strong">{check.title}</Words>
-                      <Words kind="small">{standingWords(job, check.id)}</Words>
-                    </Column>
-                    <StandingMark state={job.standings[check.id]?.state ?? 'open'} />
-                    <Act label="Open" named={`Open ${check.title}`} onPress={() => router.push(`/jobs/${job.id}/${check.id}`)} />
-                  </Row>
-                ))}
-            </Paper>
-          ))}
-      </Column>
-      <Column gap="$3" $wide={{ width: 340 }}>
-        <OpenItems job={job} />
-        {job.closedAt === null && <RecordChange job={job} />}
-        <Words kind="heading">On this card</Words>
-        {job.entries.length === 0 && <Notice title="Nothing yet" todo="Link a bench and take the first check." />}
-        {[...job.entries].reverse().map((entry) => (
-          <EntryLine key={entry.seq} entry={entry} people={job.people} />
-        ))}
-      </Column>
-    </View>
+        <Act kind="quiet" label="Fault finder" onPress={() => router.push(`/faults?job=${job.id}`)} />
+        <Act
+          kind="quiet"
+          label={`Guidance: ${guidance}`}
+          onPress={() => dispatch(viewChanged({ guidance: guidance === 'full' ? 'bare' : 'full' }))}
+        />
+      </Row>
+      {recording && <RecordChange job={job} />}
+    </Column>
   )
 }
+
+/** What happened last, newest first; all of it where it is asked for. */
+const Latest = ({ job }: { job: JobView }) => {
+  const [all, setAll] = useState(false)
+  const newest = [...job.entries].reverse()
+  return (
+    <Column gap="$2">
+      <Words kind="heading">Latest</Words>
+      {newest.length === 0 && <Notice title="Nothing yet" todo="Link a bench and start the first check." />}
+      {newest.slice(0, all ? undefined : mostLatest).map((entry) => (
+        <EntryLine key={entry.seq} entry={entry} people={job.people} />
+      ))}
+      {newest.length > mostLatest && (
+        <Row>
+          <Act
+            kind="quiet"
+            label={all ? 'Show the latest only' : `Show all ${newest.length} entries`}
+            onPress={() => setAll(!all)}
+          />
+        </Row>
+      )}
+    </Column>
+  )
+}
+const mostLatest = 5
 
 /** Why a check is worth what it is. */
 export const standingWords = (job: JobView, check: string): string => {

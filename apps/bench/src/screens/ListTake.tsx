@@ -207,7 +207,7 @@ export const ListBar = ({ job, check, list }: { job: JobView; check: Check; list
       {why !== null && <Words kind="small">{why}</Words>}
       <Act
         kind="main"
-        label={list.busy ? 'Judging …' : job.standings[check.id]?.take === undefined ? 'Take it' : 'Take it again'}
+        label={list.busy ? 'Judging …' : job.standings[check.id]?.take === undefined ? 'Start' : 'Run again'}
         hotkey="t"
         off={!may}
         onPress={() => void list.take()}

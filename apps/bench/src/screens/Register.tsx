@@ -21,7 +21,7 @@ export const Register = () => {
   const [done, setDone] = useState<readonly string[]>([])
   const router = useRouter()
   return (
-    <Screen actions={<Act grow kind="main" label="Back to the airframes" onPress={() => router.push('/')} />}>
+    <Screen>
       <Column gap="$5" maxWidth={820}>
         <Words kind="title">Register airframes</Words>
         {done.length > 0 && (

@@ -1,5 +1,6 @@
 import type { JobView, LinkTell, TakeTell } from '@taraf/contract'
 import { planOf, spins, wantsBattery, type Check } from '@taraf/core'
+import { useRouter } from 'expo-router'
 import { View } from '@tamagui/core'
 import { useFeed } from '../live/FeedProvider'
 import { Act } from '../parts/Act'
@@ -11,7 +12,7 @@ import { useConfirmMutation } from '../store/jobs'
 import { useMeQuery } from '../store/people'
 import { ProblemNotice } from '../parts/Notice'
 import { useLiveState } from '../store/store'
-import { missingWords } from './missingWords'
+import { firstNeed, missingWords } from './missingWords'
 import { batteryIn, propsOff } from './propsOff'
 import type { useTake } from './useTake'
 
@@ -29,6 +30,8 @@ export const TakeBar = ({ job, check, take }: TakeBarProps) => {
   const { running } = take
   const feed = useFeed()
   const may = why === null && running === null && !take.busy
+  const first = job.closedAt === null && me?.role !== 'reader' ? firstNeed(job, check) : null
+  const router = useRouter()
   useKeys({
     t: () => may && take.start(),
     n: () => running?.phase === 'waiting' && take.next(),
@@ -62,19 +65,26 @@ export const TakeBar = ({ job, check, take }: TakeBarProps) => {
               onBeat={(press) => feed.keep(job.id, press)}
             />
           )}
-          {waitsForHand && <Act grow kind="main" label="It lies as asked" hotkey="n" off={take.busy} onPress={take.next} />}
-          <Act grow={!turns && !waitsForHand} kind="plain" label="Stop the take" hotkey="Escape" onPress={take.stop} />
+          {waitsForHand && <Act grow kind="main" label="In position" hotkey="n" off={take.busy} onPress={take.next} />}
+          <Act grow={!turns && !waitsForHand} kind="plain" label="Stop" hotkey="Escape" onPress={take.stop} />
         </Row>
       </Column>
     )
   }
+  if (first !== null)
+    return (
+      <Column flex={1}>
+        {why !== null && <Words kind="small">{why}</Words>}
+        <Act kind="main" label={`Do first: ${first.title}`} onPress={() => router.push(`/jobs/${job.id}/${first.id}`)} />
+      </Column>
+    )
   return (
     <Column flex={1}>
       {why !== null && <Words kind="small">{why}</Words>}
       {why === confirmFirst && <ConfirmProps job={job} />}
       <Act
         kind="main"
-        label={job.entries.some((e) => e.body.kind === 'take' && e.body.check === check.id) ? 'Take it again' : 'Take it'}
+        label={job.entries.some((e) => e.body.kind === 'take' && e.body.check === check.id) ? 'Run again' : 'Start'}
         hotkey="t"
         off={!may}
         onPress={take.start}

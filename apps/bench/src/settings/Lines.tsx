@@ -111,7 +111,7 @@ const styles = StyleSheet.create({
   half: { flexGrow: 1, flexShrink: 1, flexBasis: 0 },
   words: { fontFamily: 'Words', fontSize: 17, lineHeight: 24 },
   strong: { fontFamily: 'WordsBold', fontSize: 17, lineHeight: 24 },
-  reading: { fontFamily: 'Readings', fontSize: 17, lineHeight: 24 },
+  reading: { fontFamily: 'Readings', fontVariant: ['tabular-nums'], fontSize: 17, lineHeight: 24 },
   small: { fontFamily: 'Words', fontSize: 14, lineHeight: 20, flexShrink: 1 },
   act: { minHeight: 48 },
   change: { minHeight: 48, paddingHorizontal: 8, justifyContent: 'center' },

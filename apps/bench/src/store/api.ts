@@ -49,7 +49,7 @@ const unreachable = (error: unknown): Problem => ({
 
 export const api = createApi({
   baseQuery: call,
-  tagTypes: ['Me', 'Airframes', 'Airframe', 'Job', 'Benches', 'Sheets', 'Images', 'BatchNotes', 'Settings'],
+  tagTypes: ['Me', 'Today', 'Airframes', 'Airframe', 'Job', 'Benches', 'Sheets', 'Images', 'BatchNotes', 'Settings'],
   // An answer that is not as the contract says is a mistake of ours: shown, never guessed at.
   catchSchemaFailure: (failure) => ({
     ...makeProblem('fault', `The server's answer is malformed: ${failure.issues[0]?.message ?? ''}`),

@@ -1,10 +1,15 @@
-import type { Change, EarlierTakes, Evidence, JobView, Observation, Said } from '@taraf/contract'
+import type { Change, EarlierTakes, Evidence, JobView, Observation, Said, TodayView } from '@taraf/contract'
 import { answeredAs } from './answeredAs'
 import { api } from './api'
 
 /** A job card: its takes, what is entered on it, its open items and signatures. */
 export const jobsApi = api.injectEndpoints({
   endpoints: (build) => ({
+    today: build.query<TodayView, void>({
+      query: () => ({ url: '/today' }),
+      rawResponseSchema: answeredAs('todayView'),
+      providesTags: ['Today'],
+    }),
     job: build.query<JobView, string>({
       query: (id) => ({ url: `/jobs/${id}` }),
       rawResponseSchema: answeredAs('jobView'),
@@ -81,6 +86,7 @@ export const jobsApi = api.injectEndpoints({
 })
 
 export const {
+  useTodayQuery,
   useJobQuery,
   useEvidenceQuery,
   useEarlierQuery,

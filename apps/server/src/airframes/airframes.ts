@@ -1,37 +1,51 @@
-import type { AirframePage, AirframeQuery, AirframeRow, AirframeView, Overall, Sheet } from '@taraf/contract'
+import type { AirframePage, AirframeQuery, AirframeRow, AirframeView, Listing, Overall, Sheet } from '@taraf/contract'
 import type { Database } from '../database/database'
 import { ProblemError } from '../http/problem'
 import { partsOf } from './parts'
 
-/** What each sort looks at first; the tag decides what that leaves equal. */
+/** What each sort looks at first, each behind an index; the tag decides what that leaves equal. */
 const sortKeys: Record<AirframeQuery['sort'], string> = {
-  tag: 'tag',
-  type: 'type',
-  standing: `array_position(ARRAY['fail', 'stale', 'open', 'ready', 'failed', 'none', 'passed'], overall)`,
-  touched: '"touchedAt"',
+  tag: 'a.tag',
+  type: 'a.type',
+  standing: 'a.rank',
+  touched: 'a.touched_at',
 }
 
-const newestJob = `LEFT JOIN LATERAL (SELECT id, overall FROM jobs WHERE airframe_id = a.id ORDER BY number DESC LIMIT 1) j ON true`
+type Row = Omit<AirframeRow, keyof Listing | 'touchedAt'> & { touchedAt: Date; listing: Listing | null }
 
 /** One page of the airframes that a search and a standing leave, in order, with how many there are. */
 export const listAirframes = async (db: Database, query: AirframeQuery): Promise<AirframePage> => {
-  const order = `${sortKeys[query.sort]} ${query.down ? 'DESC' : 'ASC'}, tag`
-  const rows = await db.select<Omit<AirframeRow, 'touchedAt'> & { touchedAt: Date; total: string; job: string | null }>(
-    `SELECT *, count(*) OVER () AS total, (
-       SELECT e.body->'body'->>'reason' FROM job_entries e
-       WHERE e.job_id = found.job AND e.body->'body'->>'kind' IN ('parked', 'resumed') ORDER BY e.seq DESC LIMIT 1
-     ) AS parked FROM (
-       SELECT j.id AS job, a.tag, s.type, s.body->>'title' AS title, a.board, coalesce(j.overall, 'none') AS overall, a.touched_at AS "touchedAt"
-       FROM airframes a JOIN sheets s ON s.id = a.sheet_id ${newestJob}
-       WHERE position(lower($search) IN lower(a.tag || ' ' || s.type || ' ' || (s.body->>'title') || ' ' || a.board)) > 0
-     ) found
-     WHERE $standing::text IS NULL OR overall = $standing
-     ORDER BY ${order} LIMIT $limit OFFSET $offset`,
-    { search: query.search.trim(), standing: query.standing ?? null, limit: query.limit, offset: query.offset },
+  const direction = query.down ? 'DESC' : 'ASC'
+  const key = sortKeys[query.sort]
+  const order = key === 'a.tag' ? `a.tag ${direction}` : `${key} ${direction}, a.tag`
+  const search = query.search.trim().toLowerCase()
+  // Only what is asked for stands in the query: a condition that is always so hides an index.
+  const where = [
+    ...(search === '' ? [] : ['a.search LIKE $search']),
+    ...(query.standing === undefined ? [] : ['a.overall = $standing']),
+  ].map((condition, i) => `${i === 0 ? 'WHERE' : 'AND'} ${condition}`)
+  const bind = {
+    ...(search === '' ? {} : { search: `%${search.replace(/[\\%_]/g, '\\$&')}%` }),
+    ...(query.standing === undefined ? {} : { standing: query.standing }),
+  }
+  const [count] = await db.select<{ total: number }>(`SELECT count(*)::int AS total FROM airframes a ${where.join(' ')}`, bind)
+  const rows = await db.select<Row>(
+    `SELECT a.tag, a.type, s.body->>'title' AS title, s.version, a.board, a.overall, j.listing, b.name AS bench,
+       a.touched_at AS "touchedAt", p.name AS "touchedBy"
+     FROM (SELECT * FROM airframes a ${where.join(' ')} ORDER BY ${order} LIMIT $limit OFFSET $offset) a
+     JOIN sheets s ON s.id = a.sheet_id LEFT JOIN jobs j ON j.id = a.newest_job LEFT JOIN benches b ON b.held_job = j.id
+     LEFT JOIN people p ON p.id = a.touched_by
+     ORDER BY ${order}`,
+    { ...bind, limit: query.limit, offset: query.offset },
   )
   return {
-    total: Number(rows[0]?.total ?? 0),
-    rows: rows.map(({ total: _, job: __, touchedAt, ...row }) => ({ ...row, touchedAt: touchedAt.toISOString() })),
+    total: count?.total ?? 0,
+    rows: rows.map(({ listing, touchedAt, ...row }) => ({
+      ...row,
+      ...(listing ?? { next: null, openItems: 0, parked: null, route: [] }),
+      ...(row.overall === 'passed' || row.overall === 'failed' ? { next: null } : {}),
+      touchedAt: touchedAt.toISOString(),
+    })),
   }
 }
 

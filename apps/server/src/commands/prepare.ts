@@ -5,6 +5,7 @@ import { openDatabase } from '../database/database'
 import { loadDemo } from '../demo/load'
 import { migrate } from '../database/migrations'
 import { adopt } from '../record/adopt'
+import { renewListings } from '../record/renewListings'
 import { knowsKey, openKeys, wantKey } from '../record/keys'
 import { shopOf } from '../record/shop'
 
@@ -48,5 +49,6 @@ Put that folder back from a backup. Where there is none, start once with TARAF_K
 }
 wantKey(env.TARAF_KEYS)
 if (values.demo) await loadDemo(db, env.TARAF_OWNER_URL, env.TARAF_KEYS)
+await renewListings(db)
 await adopt(db, shopOf(db, openKeys(env.TARAF_KEYS)))
 await db.close()

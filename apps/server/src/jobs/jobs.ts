@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import type { JobView, Person } from '@taraf/contract'
-import { checks, overallOf, standingsOf } from '@taraf/core'
+import { checks, listingOf, overallOf, standingsOf } from '@taraf/core'
 import { isDuplicate, type Database } from '../database/database'
 import { ProblemError } from '../http/problem'
 import type { Benches } from '../benches/benches'
@@ -52,9 +52,10 @@ export const jobsOf = (
             overall,
             standings,
             length: 0,
+            listing: listingOf(checks, standings, []),
           }
           await db.jobs.create(opened, { transaction })
-          await db.airframes.update({ touchedAt: openedAt }, { where: { id: airframeId }, transaction })
+          await db.airframes.update({ touchedAt: openedAt, touchedBy: by.id }, { where: { id: airframeId }, transaction })
           const placed = { airframe: airframeId, tag: ownTag, board, sheet: sheetId, number }
           await shop.append(
             transaction,

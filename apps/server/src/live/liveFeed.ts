@@ -145,8 +145,12 @@ export class LiveFeed {
 
   private follow(bench: string, link: BenchLink): void {
     let waiting: Buffer | null = null
+    let motors: string | undefined
     link.on('phase', () => {
       waiting = null
+      // Whoever looks at the whole shop sees danger on any bench.
+      if (motors !== link.state?.motors) this.tell({ tell: 'changed', job: null }, (screen) => screen.bench === null)
+      motors = link.state?.motors
       this.tell(linkTellOf(bench, link), (screen) => screen.bench === bench)
     })
     link.on('block', (_block, bytes) => {

@@ -1,5 +1,5 @@
 import type { EntryBody, Sheet, Standings, StoredEntry } from '@taraf/contract'
-import { checks, overallOf, standingsOf } from '@taraf/core'
+import { checks, listingOf, overallOf, standingsOf } from '@taraf/core'
 import type { Transaction } from 'sequelize'
 import { z } from 'zod'
 import type { Database } from '../database/database'
@@ -76,9 +76,10 @@ export const cardsOf = (db: Database, notices: Notices, shop: Shop, now: () => D
         job.standings = standingsOf(checks, found.sheet, entries)
         const closedAt = body.kind === 'handover' ? at : null
         const overall = overallOf(job.standings, entries)
-        const copy = { standings: job.standings, overall, length: entries.length, closedAt }
+        const listing = listingOf(checks, job.standings, entries)
+        const copy = { standings: job.standings, overall, length: entries.length, closedAt, listing }
         await db.jobs.update(copy, { where: { id: found.id }, transaction })
-        await db.airframes.update({ touchedAt: at }, { where: { id: found.airframeId }, transaction })
+        await db.airframes.update({ touchedAt: at, touchedBy: by }, { where: { id: found.airframeId }, transaction })
         if (closedAt !== null)
           await shop.append(transaction, by, { kind: 'closed', job: found.id, length: entry.seq, head: entry.hash, overall })
         await notices.changed(found.id, transaction)

@@ -80,7 +80,7 @@ export class RunningTakes {
         (Pick<TakeBody, 'check' | 'checkVersion' | 'began' | 'bench' | 'board'> & Pick<RunningTake, 'by' | 'requestKey'>)[],
         unknown,
       ]
-      const said = { verdict: 'refused' as const, findings: refusal(cutOff, 'Take it again.'), evidenceSha256: null }
+      const said = { verdict: 'refused' as const, findings: refusal(cutOff, 'Run it again.'), evidenceSha256: null }
       for (const { by, requestKey, ...take } of rows) await locked.append(by, { kind: 'take', ...take, ...said }, requestKey)
     }
 }

@@ -9,7 +9,7 @@ export class Aborted extends Error {}
 export class CaptureLost extends Error {
   constructor(
     why: string,
-    readonly act = 'Wait until the board answers again, then take it again.',
+    readonly act = 'Wait until the board answers again, then run it again.',
   ) {
     super(why)
   }

@@ -253,7 +253,7 @@ const isAsked = (want: Want, { up, antenna, position, turn }: Said): boolean => 
   }
 }
 
-const lost = (why: string, act = 'Wait until the board answers again, then take it again.'): Captured => ({
+const lost = (why: string, act = 'Wait until the board answers again, then run it again.'): Captured => ({
   evidence: null,
   verdict: 'refused',
   findings: refusal(why, act),

@@ -3,7 +3,7 @@ import { leftState } from '@taraf/core'
 import type { BenchLink } from '../links/benchLink'
 import { CaptureLost, linkLost } from './run'
 
-const again = 'Bring the bench into that state again, confirm what it asks for, and take it again.'
+const again = 'Bring the bench into that state again, confirm what it asks for, and run it again.'
 
 /** Watches the state that a step wants for as long as it runs: its signal aborts with words when it is left, or the link is lost. */
 export const watchState = (

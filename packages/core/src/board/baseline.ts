@@ -52,7 +52,7 @@ export const baseline = defineCheck({
     yield* want.reports({ label: 'asked', ask: 'Leave the cable in. All settings are read and compared.', of: ['identity'] })
   },
   evaluate: ({ board: { settings: found }, sheet }) => {
-    if (found === undefined) return refusal('the evidence does not say what the board is set to', 'Take it again.')
+    if (found === undefined) return refusal('the evidence does not say what the board is set to', 'Run it again.')
     const wanted = Object.entries(sheet.settings ?? {}).filter(([name]) => !isOwn(name))
     const unknown = wanted.filter(([name]) => found[name] === undefined)
     const differing = wanted.filter(([name, value]) => found[name] !== undefined && !same(found[name], value))

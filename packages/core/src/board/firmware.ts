@@ -59,7 +59,7 @@ export const firmware = defineCheck({
   evaluate: (evidence): Finding[] => {
     const { identity } = reportsOf(evidence)
     const wanted = evidence.sheet.board?.firmware
-    if (identity === undefined) return refusal('the board was not asked what it runs', 'Take it again.')
+    if (identity === undefined) return refusal('the board was not asked what it runs', 'Run it again.')
     if (wanted === undefined) return refusal('the sheet does not say what is approved', 'Add the firmware to the build sheet.')
     const both = approvedAndBad(wanted)
     if (both !== null)

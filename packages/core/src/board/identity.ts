@@ -19,7 +19,7 @@ export const identity = defineCheck({
   },
   evaluate: (evidence) => {
     const { identity } = reportsOf(evidence)
-    if (identity === undefined) return refusal('the board was not asked who it is', 'Take it again.')
+    if (identity === undefined) return refusal('the board was not asked who it is', 'Run it again.')
     const { board, target, firmware, loader } = identity
     const wanted = evidence.sheet.board?.target
     const named = firmware === null ? 'none' : `${firmware.name} ${firmware.version}`

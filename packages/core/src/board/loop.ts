@@ -29,12 +29,12 @@ export const loop = defineCheck({
   },
   evaluate: (evidence) => {
     const { loop } = reportsOf(evidence)
-    if (loop === undefined) return refusal('the board was not asked for its loop', 'Take it again.')
+    if (loop === undefined) return refusal('the board was not asked for its loop', 'Run it again.')
     const { rateHz, load, jitter } = loop
     if (!(rateHz > 0 && load >= 0 && load <= 1.5 && jitter >= 0))
       return refusal(
         `the board says a rate of ${rateHz} Hz, a load of ${load} and a jitter of ${jitter}: no loop has these`,
-        'Take it again; if it stays, compare its image with the sheet.',
+        'Run it again; if it stays, compare its image with the sheet.',
       )
     const rateWithin = limitFor(evidence.sheet, 'loop.rate').max / 100
     const set = evidence.board.settings?.['loop.rate']

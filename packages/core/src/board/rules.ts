@@ -210,10 +210,10 @@ export const settingRules = defineCheck({
     })
   },
   evaluate: ({ board: { settings, choices = {} } }) => {
-    if (settings === undefined) return refusal('the evidence does not say what the board is set to', 'Take it again.')
+    if (settings === undefined) return refusal('the evidence does not say what the board is set to', 'Run it again.')
     const wordless = wantsWords.filter((name) => settings[name] !== undefined && choices[name] === undefined)
     if (wordless.length > 0)
-      return refusal(`the evidence does not say what the numbers of ${wordless.join(', ')} mean on this board`, 'Take it again.')
+      return refusal(`the evidence does not say what the numbers of ${wordless.join(', ')} mean on this board`, 'Run it again.')
     const words = wordsOf(settings, choices)
     return rules.map(({ key, broken }): Finding => {
       const found = broken((name) => settings[name] ?? 0, words)

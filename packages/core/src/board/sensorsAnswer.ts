@@ -30,7 +30,7 @@ export const sensorsAnswer = defineCheck({
   },
   evaluate: (evidence) => {
     const { sensors } = reportsOf(evidence)
-    if (sensors === undefined) return refusal('the board was not asked for its sensors', 'Take it again.')
+    if (sensors === undefined) return refusal('the board was not asked for its sensors', 'Run it again.')
     return Object.entries(parts).flatMap(([name, { words, work, of }]): Finding[] => {
       if (of !== null && evidence.sheet.fitted?.includes(of) !== true) return []
       const sensor = sensors.find((s) => s.name === name)

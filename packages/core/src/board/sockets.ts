@@ -36,12 +36,12 @@ export const sockets = defineCheck({
     const listings = reportsOf(evidence).sockets
     const [first, last] = [listings?.[0], listings?.[listings.length - 1]]
     if (first === undefined || last === undefined || !(last.t > first.t))
-      return refusal('the sockets were not listed twice, some time apart', 'Take it again.')
+      return refusal('the sockets were not listed twice, some time apart', 'Run it again.')
     const wanted = evidence.sheet.board?.sockets ?? []
-    if (last.sockets.length === 0) return refusal('the board lists no socket', 'Take it again.')
+    if (last.sockets.length === 0) return refusal('the board lists no socket', 'Run it again.')
     const unheard = last.sockets.find(({ socket }) => !first.sockets.some((s) => s.socket === socket))
     if (unheard !== undefined)
-      return refusal(`socket ${unheard.socket} is in the second listing and not in the first`, 'Take it again.')
+      return refusal(`socket ${unheard.socket} is in the second listing and not in the first`, 'Run it again.')
     const unlisted = wanted.filter(({ socket }) => !last.sockets.some((s) => s.socket === socket))
     const missing = unlisted.map(({ socket, use }): Finding => ({
       key: `socket${socket}`,

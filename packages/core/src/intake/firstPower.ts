@@ -62,7 +62,7 @@ export const firstPower = defineCheck({
   evaluate: (evidence): Finding[] => {
     const meter = evidence.segments.find((s) => s.label === 'power')?.streams.meter
     if (meter === undefined)
-      return refusal('the meter in the battery’s lead says nothing', 'See that it is on, then take it again.')
+      return refusal('the meter in the battery’s lead says nothing', 'See that it is on, then run it again.')
     const { t, volts, amps, rail } = meter
     const leastVolts = limitFor(evidence.sheet, 'firstPower.volts').min
     const at = powerAt(meter, leastVolts)
@@ -92,7 +92,7 @@ export const firstPower = defineCheck({
     if (up < 0)
       return refusal(
         `current flowed for only ${timeOf(t.length).toFixed(1)} s, and there was no voltage yet`,
-        'Take it again and leave the battery in until it ends.',
+        'Run it again and leave the battery in until it ends.',
       )
     const upS = (i: number) => timeOf(i) - timeOf(up)
     const settled = t.findIndex((_, i) => i >= up && upS(i) >= inrushS)
@@ -103,7 +103,7 @@ export const firstPower = defineCheck({
       drawn,
       'A in the highest second',
       { max: most },
-      byHand('Take the battery off, unplug part by part and take it again, until it falls: mend or replace the part that drew.', [
+      byHand('Take the battery off, unplug part by part and run it again, until it falls: mend or replace the part that drew.', [
         'unplug what draws',
       ]),
     )
@@ -113,12 +113,12 @@ export const firstPower = defineCheck({
     if (gone < t.length)
       return refusal(
         `the battery was in for only ${inS.toFixed(1)} s, and then gone`,
-        'Take it again and leave the battery in until it ends; where something smells, smokes or grows hot, look for that first.',
+        'Run it again and leave the battery in until it ends; where something smells, smokes or grows hot, look for that first.',
       )
     if (inS < inrushS + restS)
       return refusal(
         `only ${inS.toFixed(1)} s of power were captured: ${inrushS + restS} s are wanted`,
-        'Take it again and leave the battery in until it ends.',
+        'Run it again and leave the battery in until it ends.',
       )
     const rails = worstStretch(t, rail, 1, settled)
     const off = byHand('The board’s rail is off: see what hangs on it, then replace the regulator.', ['replace regulator'])

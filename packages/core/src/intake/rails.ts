@@ -33,7 +33,7 @@ export const rails = defineCheck({
   },
   evaluate: (evidence): Finding[] => {
     const meter = evidence.segments.find((s) => s.label === 'warm')?.streams.meter
-    if (meter === undefined) return refusal('the meter at the rail says nothing', 'Clip it to the rail, then take it again.')
+    if (meter === undefined) return refusal('the meter at the rail says nothing', 'Clip it to the rail, then run it again.')
     const { t, volts, rail } = meter
     const span = (t[t.length - 1] as number) - (t[0] as number)
     if (-highestOf(volts.map((v) => -v) as number[]) < 5)
@@ -57,7 +57,7 @@ export const rails = defineCheck({
         ? worst
         : refusal(
             `only ${span.toFixed(0)} s were captured: a regulator can sag as it warms for two minutes`,
-            'Take it again and leave the battery in until it ends, two minutes.',
+            'Run it again and leave the battery in until it ends, two minutes.',
           )
     const cold = worstStretch(
       t,

@@ -90,7 +90,7 @@ describe('board mounting', () => {
     const found = judge(document)
     expect(found.verdict).toBe('refused')
     expect(String(found.findings[0]?.value)).toMatch(why)
-    expect(found.findings[0]?.remedy?.act).toContain('Take it again')
+    expect(found.findings[0]?.remedy?.act).toContain('Run it again')
   })
 
   test('a turn nose right that was captured too must go that way, whatever the mounting', () => {

@@ -95,11 +95,11 @@ const markProblem = (evidence: Evidence): Finding[] | null => {
   for (const [segment, wanted] of Object.entries(marks)) {
     const up = evidence.observations?.findLast((o) => o.segment === segment)?.up
     if (up === undefined)
-      return refusal(`nobody tapped which side points up at "${segment}"`, 'Take it again and tap the side that points up.')
+      return refusal(`nobody tapped which side points up at "${segment}"`, 'Run it again and tap the side that points up.')
     if (up !== wanted)
       return refusal(
         `at "${segment}" ${sideWords[up]} pointed up where ${sideWords[wanted]} must`,
-        `Take it again: hold it ${segment === 'nose-up' ? 'nose up' : 'right side down'}, and tap the side that points up.`,
+        `Run it again: hold it ${segment === 'nose-up' ? 'nose up' : 'right side down'}, and tap the side that points up.`,
       )
   }
   return null
@@ -127,7 +127,7 @@ const turnProblem = (evidence: Evidence, up: Vec3): Finding[] | null => {
     turned > -leastTurn
       ? `the turn nose right went by only ${degrees(Math.abs(turned)).toFixed(0)} deg`
       : `it was turned nose left, by ${degrees(-turned).toFixed(0)} deg, where nose right was asked for`,
-    'Take it again and turn it flat, nose to the right, by a quarter turn.',
+    'Run it again and turn it flat, nose to the right, by a quarter turn.',
   )
 }
 

@@ -69,7 +69,7 @@ export const follow = defineCheck({
     const lean = Math.max(Math.abs(level.roll), Math.abs(level.pitch))
     const leanMost = limitFor(evidence.sheet, 'follow.level').max
     const unfit = lean > leanMost ? null : asAskedProblem(asides, turned)
-    if (unfit !== null) return refusal(unfit, 'Take it again, tilted and turned as it is asked for.')
+    if (unfit !== null) return refusal(unfit, 'Run it again, tilted and turned as it is asked for.')
     const leastMove = limitFor(evidence.sheet, 'follow.moved').min
     const apart = Math.max(level.apart, noseUp.apart, rightDown.apart)
     const asideMost = limitFor(evidence.sheet, 'follow.aside').max
@@ -165,14 +165,14 @@ const reported = (evidence: Evidence, label: string): { roll: number; pitch: num
   const held = heldIn(evidence, label)
   if (!isHeld(held)) return held
   const attitude = attitudeOf(evidence, label)
-  if (attitude === null) return refusal(`the segment "${label}" has no attitude stream`, 'Take it again.')
+  if (attitude === null) return refusal(`the segment "${label}" has no attitude stream`, 'Run it again.')
   const { roll, pitch } = tiltOf(held.force)
   const said = { roll: meanAngle(attitude.roll), pitch: mean(attitude.pitch) }
   const strays = Math.max(strayOf(attitude.roll, said.roll) * Math.cos(pitch), strayOf(attitude.pitch, said.pitch))
   if (degrees(strays) > mostStrayDeg)
     return refusal(
       `"${label}": the reported attitude strayed by ${degrees(strays).toFixed(0)} deg while it was held`,
-      'Check the cable, hold it still and take it again.',
+      'Check the cable, hold it still and run it again.',
     )
   const rollApart = Math.abs(degrees(turn(said.roll - roll))) * Math.cos(pitch)
   return {
@@ -196,13 +196,13 @@ const attitudeOf = (evidence: Evidence, label: string): AttitudeStream | null =>
 /** How far the yaw went in the turn: as the board reports it, and as the turn rate adds up; degrees. */
 const turnOf = (evidence: Evidence): Turned | Finding[] => {
   const [imu, attitude] = [imuOf(evidence, 'nose-right'), attitudeOf(evidence, 'nose-right')]
-  if (imu === null || attitude === null) return refusal('the turn nose right is missing', 'Take it again, with the turn.')
+  if (imu === null || attitude === null) return refusal('the turn nose right is missing', 'Run it again, with the turn.')
   const integrated = integratedYaw(imu, attitude)
   const said = unwrapped(attitude.yaw)
   if (Math.abs(integrated) < leastTurn)
     return refusal(
       `the airframe was turned by only ${Math.abs(integrated).toFixed(0)} deg`,
-      'Take it again and turn it flat, nose to the right, by a quarter turn while it is captured.',
+      'Run it again and turn it flat, nose to the right, by a quarter turn while it is captured.',
     )
   return { reported: said, integrated }
 }

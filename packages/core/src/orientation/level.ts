@@ -74,13 +74,13 @@ export const level = defineCheck({
     if (Math.PI - Math.abs(turned) > radians(halfTurnWithinDeg))
       return refusal(
         `between the two placements it was turned by ${Math.abs(degrees(turned)).toFixed(0)} deg, not by half a turn`,
-        'Take it again; turn the airframe end for end on the same spot.',
+        'Run it again; turn the airframe end for end on the same spot.',
       )
     const stand = standOf(first.force, second.force, turned)
     if (stand === null)
       return refusal(
         'the two placements do not fit together as one turn on one spot',
-        'Take it again; turn the airframe end for end on the same spot.',
+        'Run it again; turn the airframe end for end on the same spot.',
       )
     const found = judge(evidence, first.force, second.force, stand)
     if (evidence.written === undefined) return found
@@ -98,7 +98,7 @@ type Laying = { force: Vec3 } | { refused: Finding[] }
 /** The mean specific force of one placement, body axes, or why it proves nothing. */
 const layingOf = (evidence: Evidence, label: string): Laying => {
   const imu = imuOf(evidence, label)
-  if (imu === null) return { refused: refusal(`the segment "${label}" has no imu stream`, 'Take it again.') }
+  if (imu === null) return { refused: refusal(`the segment "${label}" has no imu stream`, 'Run it again.') }
   const force: Vec3 = [mean(imu.ax), mean(imu.ay), mean(imu.az)]
   const { roll, pitch } = tiltOf(force)
   if (Math.abs(roll) > Math.PI / 2)

@@ -71,7 +71,7 @@ export const solveMounting = (level: Held, noseUp: Held, rightDown: Held): Solve
   if (second.away <= within)
     return {
       why: `with tilts of ${tiltWords(tilts)} two mountings are possible: ${first.mounting.words}, and ${second.mounting.words}`,
-      act: 'Take it again with tilts of 60 deg or more, straight over the nose and straight over the right side.',
+      act: 'Run it again with tilts of 60 deg or more, straight over the nose and straight over the right side.',
     }
   const seat = multiply(fit, inverse(first.mounting.rotation))
   return {
@@ -126,12 +126,12 @@ const tiltProblem = (name: string, tilt: number): Unsolved | null => {
   if (tilt < leastTilt)
     return {
       why: `held ${name} it was tilted by only ${degrees(tilt).toFixed(0)} deg`,
-      act: `Take it again and hold it ${name} by 60 deg or more; 45 deg is the least.`,
+      act: `Run it again and hold it ${name} by 60 deg or more; 45 deg is the least.`,
     }
   if (tilt > mostTilt)
     return {
       why: `held ${name} it was turned over by ${degrees(tilt).toFixed(0)} deg`,
-      act: `Take it again and hold it ${name} by 60 to 90 deg, not beyond.`,
+      act: `Run it again and hold it ${name} by 60 to 90 deg, not beyond.`,
     }
   return null
 }
@@ -141,7 +141,7 @@ const apartProblem = (up: Vec3, nose: Vec3, right: Vec3): Unsolved | null => {
   const [n, r] = [flat(nose, up), flat(right, up)]
   const apart = Math.atan2(dot(cross(n, r), up), dot(n, r))
   if (Math.abs(apart - Math.PI / 2) <= quarterWithin) return null
-  const act = 'Take it again: nose up first, then right side down, and tap the side that points up each time.'
+  const act = 'Run it again: nose up first, then right side down, and tap the side that points up each time.'
   if (Math.abs(apart) < Math.PI / 4) return { why: 'both tilts went to the same side', act }
   if (Math.abs(apart) > (3 * Math.PI) / 4) return { why: 'the second tilt was the first one the other way round', act }
   return { why: 'one of the two tilts went the wrong way: what was measured does not agree with the sides that were tapped', act }

@@ -38,7 +38,7 @@ export const barometer = defineCheck({
   evaluate: (evidence) => {
     const baro = evidence.segments.find((s) => s.label === 'rest')?.streams.baro
     if (baro === undefined)
-      return refusal('the segment "rest" has no baro stream', 'See that the barometer answers, then take it again.')
+      return refusal('the segment "rest" has no baro stream', 'See that the barometer answers, then run it again.')
     const { slope, residual } = lineThrough(baro.t, baro.height)
     const { slopeSigma, hangsTogether } = wanderOf(baro.t, baro.height)
     const [drift, sigma] = [slope * driftOverS, slopeSigma * driftOverS]
@@ -51,7 +51,7 @@ export const barometer = defineCheck({
     if (!isTold && residual <= noiseMost)
       return refusal(
         `after ${span.toFixed(0)} s the drift is ${drift.toFixed(1)} m in 5 min give or take ${(surely * sigma).toFixed(1)}: not told yet`,
-        'Take it again and leave it to its end, five minutes at most.',
+        'Run it again and leave it to its end, five minutes at most.',
       )
     return [
       judged(
@@ -59,7 +59,7 @@ export const barometer = defineCheck({
         residual,
         'm rms',
         { max: noiseMost },
-        byHand('Cover it from draught and light with foam and take it again; if it stays, replace it.', ['replace barometer']),
+        byHand('Cover it from draught and light with foam and run it again; if it stays, replace it.', ['replace barometer']),
       ),
       shown('driftSigma', sigma, 'm in 5 min'),
       isTold
@@ -68,7 +68,7 @@ export const barometer = defineCheck({
             drift,
             'm in 5 min',
             { min: -most, max: most },
-            byHand('Let it warm up, shut doors and windows and take it again; if it stays, replace it.', ['replace barometer']),
+            byHand('Let it warm up, shut doors and windows and run it again; if it stays, replace it.', ['replace barometer']),
           )
         : shown('drift', drift, 'm in 5 min'),
     ]

@@ -45,12 +45,12 @@ export const compass = defineCheck({
   },
   evaluate: (evidence) => {
     const mag = magOf(evidence, 'turn')
-    if (mag === null) return refusal('the segment "turn" has no mag stream', 'See that the compass answers, then take it again.')
+    if (mag === null) return refusal('the segment "turn" has no mag stream', 'See that the compass answers, then run it again.')
     const fitted = fitEllipsoid(...spread(mag))
     if (fitted === null)
       return refusal(
         'the samples lie on no ellipsoid, or on too little of one',
-        'Take it again, away from iron and motors, and turn it through all directions: each side up once, and round.',
+        'Run it again, away from iron and motors, and turn it through all directions: each side up once, and round.',
       )
     // What it covers and leaves is told by every sample.
     const fit = { ...fitted, ...fitness(mag.mx, mag.my, mag.mz, fitted) }
@@ -73,14 +73,14 @@ export const compass = defineCheck({
         coverage,
         'of all directions',
         { min: covered.min },
-        byHand('Take it again and turn it through the directions that the map still shows empty.'),
+        byHand('Run it again and turn it through the directions that the map still shows empty.'),
       ),
       judged(
         'residual',
         residual,
         'of the field',
         { max: most },
-        byHand('Take it again, away from iron and with the battery out; if it stays, replace the compass.', ['replace compass']),
+        byHand('Run it again, away from iron and with the battery out; if it stays, replace the compass.', ['replace compass']),
       ),
       ...inForce(evidence.board.settings, mag, fit).map((off) =>
         judged(
@@ -96,7 +96,7 @@ export const compass = defineCheck({
     ]
     if (evidence.written === undefined) return found
     const again = magOf(evidence, 'proof')
-    if (again === null) return refusal('the segment "proof" has no mag stream', 'Take it again.')
+    if (again === null) return refusal('the segment "proof" has no mag stream', 'Run it again.')
     return withProof(
       found,
       inForce(evidence.written, again, fit).map((off) =>
@@ -105,7 +105,7 @@ export const compass = defineCheck({
           off,
           'of the field',
           { max: most },
-          byHand('What was written does not hold. Take it again, away from iron.'),
+          byHand('What was written does not hold. Run it again, away from iron.'),
         ),
       ),
     )
@@ -141,7 +141,7 @@ const strengthFinding = (evidence: Evidence, strength: number): Finding => {
     'uT',
     { min: earth * (1 - share), max: earth * (1 + share) },
     byHand(
-      `The field at the shop is ${earth.toFixed(1)} uT. Take it again away from iron, out of doors if need be; if it stays, replace the compass.`,
+      `The field at the shop is ${earth.toFixed(1)} uT. Run it again away from iron, out of doors if need be; if it stays, replace the compass.`,
       ['replace compass'],
     ),
   )

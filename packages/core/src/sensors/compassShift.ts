@@ -78,7 +78,7 @@ export const compassShift = defineCheck({
     if (amps < leastAmps)
       return refusal(
         `the motors drew only ${amps.toFixed(2)} A more than at rest`,
-        'See that every motor turns and that the current is measured, then take it again.',
+        'See that every motor turns and that the current is measured, then run it again.',
       )
     const told = correctionIn(evidence.board.settings)
     const [a, b] = [corrected(told, still.field), corrected(told, turning.field)]
@@ -86,7 +86,7 @@ export const compassShift = defineCheck({
     if (moved !== null)
       return refusal(
         moved,
-        'Lay it where nothing can shift it, props off, leave it alone until the motors stand, and take it again.',
+        'Lay it where nothing can shift it, props off, leave it alone until the motors stand, and run it again.',
       )
     const perAmp = distance(a, b) / amps
     const at = evidence.sheet.hoverAmps ?? amps
@@ -139,7 +139,7 @@ const readingOf = (evidence: Evidence, label: string): Reading => {
   if (mag === null || power === undefined)
     return {
       why: `the segment "${label}" lacks its ${mag === null ? 'mag' : 'power'} stream`,
-      act: 'See that the compass answers and the current is measured, then take it again.',
+      act: 'See that the compass answers and the current is measured, then run it again.',
     }
   const n = mag.t.length
   const third = (from: number): Vec3 => [
@@ -149,6 +149,6 @@ const readingOf = (evidence: Evidence, label: string): Reading => {
   ]
   const [first, last] = [third(0), third(n - Math.floor(n / 3))]
   if (distance(first, last) > Math.max(backWithin * length(first), uncertain(mag, n / 3)))
-    return { why: `"${label}": the field did not stay as it was`, act: 'Leave it alone while it is captured, and take it again.' }
+    return { why: `"${label}": the field did not stay as it was`, act: 'Leave it alone while it is captured, and run it again.' }
   return { field: [mean(mag.mx), mean(mag.my), mean(mag.mz)], amps: mean(power.amps) }
 }

@@ -32,7 +32,7 @@ export const gyroRest = defineCheck({
 
 const restIn = (evidence: Evidence, label: string): Finding[] => {
   const imu = imuOf(evidence, label)
-  if (imu === null) return refusal(`the segment "${label}" has no imu stream`, 'Take it again.')
+  if (imu === null) return refusal(`the segment "${label}" has no imu stream`, 'Run it again.')
   return axes.flatMap(([axis, column]) => judgeAxis(evidence, axis, imu[column]))
 }
 

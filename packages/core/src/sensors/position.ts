@@ -39,7 +39,7 @@ export const position = defineCheck({
   evaluate: (evidence) => {
     const fix = evidence.segments.find((s) => s.label === 'sky')?.streams.fix
     if (fix === undefined || fix.t.length === 0)
-      return refusal('the position receiver says nothing', 'See that it is plugged in and its socket set, then take it again.')
+      return refusal('the position receiver says nothing', 'See that it is plugged in and its socket set, then run it again.')
     const within = limitFor(evidence.sheet, 'position.wait').max
     const fixed = Array.from(fix.fixed, (value) => value >= 0.5)
     const first = fixed.indexOf(true)

@@ -70,7 +70,7 @@ export const sixPoses = defineCheck({
       forces.set(label, held.force)
     }
     const doubled = doubledPoses(forces)
-    if (doubled !== null) return refusal(doubled, 'Take it again, each side down once, and one pose askew between them.')
+    if (doubled !== null) return refusal(doubled, 'Run it again, each side down once, and one pose askew between them.')
     const g = localGravity(evidence.place)
     const unmet = unmetAxis(
       [...six].map((label) => forces.get(label) as Vec3),
@@ -79,12 +79,12 @@ export const sixPoses = defineCheck({
     if (unmet !== null)
       return refusal(
         `no pose lies along the ${unmet} axis of the sensor: the board sits turned by an eighth`,
-        "Take it again and hold it with the board's own edges down, not the airframe's sides.",
+        "Run it again and hold it with the board's own edges down, not the airframe's sides.",
         ['hold by board edges'],
       )
     const at = (label: string): Vec3 => forces.get(label) as Vec3
     const fit = fitBiasAndScale(six.map(at), g)
-    if (fit === null) return refusal('no bias and scale fits these poses', 'Take it again, each side straight down.')
+    if (fit === null) return refusal('no bias and scale fits these poses', 'Run it again, each side straight down.')
     const { bias, scale } = fit
     const proof = errorOf(at('oblique'), bias, scale, g)
     const proofMost = limitFor(evidence.sheet, 'sixPoses.proof').max
@@ -98,7 +98,7 @@ export const sixPoses = defineCheck({
         'm/s2',
         { min: -proofMost, max: proofMost },
         byHand(
-          'The fit does not hold in a pose it was not made from. Take it again, held stiller; if it stays, the axes of the sensor are not square: replace the board.',
+          'The fit does not hold in a pose it was not made from. Run it again, held stiller; if it stays, the axes of the sensor are not square: replace the board.',
           ['replace board'],
         ),
       ),
@@ -125,7 +125,7 @@ export const sixPoses = defineCheck({
           worst,
           'm/s2',
           { max: inForceMost },
-          byHand('What was written does not hold in every pose. Take it again, each side straight down.'),
+          byHand('What was written does not hold in every pose. Run it again, each side straight down.'),
         ),
       ),
     )

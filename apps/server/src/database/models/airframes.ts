@@ -25,6 +25,7 @@ export interface AirframeRow {
   /** Which image ran when it was seen last. */
   boardRuns: Runs | null
   touchedAt: Date
+  touchedBy?: string | null
 }
 
 export const defineAirframes = (sequelize: Sequelize) => ({
@@ -52,5 +53,6 @@ export const defineAirframes = (sequelize: Sequelize) => ({
     boardSettings: DataTypes.JSONB,
     boardRuns: DataTypes.JSONB,
     touchedAt: DataTypes.DATE,
+    touchedBy: DataTypes.UUID,
   }),
 })

@@ -1,4 +1,4 @@
-import type { Overall, Standings } from '@taraf/contract'
+import type { Listing, Overall, Standings } from '@taraf/contract'
 import { DataTypes, type Model, type Sequelize } from 'sequelize'
 
 export interface JobRow {
@@ -13,6 +13,8 @@ export interface JobRow {
   overall: Overall
   standings: Standings
   length: number
+  /** What the list of airframes shows of it. */
+  listing: Listing | null
 }
 
 /** What a link of either chain is kept as. The entries of cards from before seals have none. */
@@ -60,6 +62,7 @@ export const defineJobs = (sequelize: Sequelize) => ({
     overall: DataTypes.TEXT,
     standings: DataTypes.JSONB,
     length: DataTypes.INTEGER,
+    listing: DataTypes.JSONB,
   }),
   jobEntries: sequelize.define<Model<JobEntryRow>>('job_entries', {
     jobId: { type: DataTypes.UUID, primaryKey: true },

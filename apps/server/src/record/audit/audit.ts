@@ -37,6 +37,13 @@ export const auditRecord = async (db: Database, keys: Pick<Keys, 'wrongWith'>): 
     differences.push(...found.differences.map((what) => `${card.name}: ${what}`))
   }
   differences.push(...shop.boards.differences(), ...shop.missing(jobs.map((j) => j.id)))
+  const listed = await db.select<{ tag: string; overall: string; wanted: string }>(
+    `SELECT a.tag, a.overall, coalesce(j.overall, 'none') AS wanted FROM airframes a LEFT JOIN LATERAL (
+       SELECT overall FROM jobs WHERE airframe_id = a.id ORDER BY number DESC LIMIT 1) j ON true
+     WHERE a.overall <> coalesce(j.overall, 'none') ORDER BY a.tag`,
+  )
+  for (const { tag, overall, wanted } of listed)
+    differences.push(`airframe ${tag} is listed as "${overall}", and its newest card is "${wanted}"`)
   const [orphans] = await db.select<{ count: number }>(
     'SELECT count(*)::int AS count FROM job_entries e LEFT JOIN jobs j ON j.id = e.job_id WHERE j.id IS NULL',
   )

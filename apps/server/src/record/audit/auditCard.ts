@@ -212,10 +212,17 @@ const auditTake = (
   const isWorse = take.verdict === 'fail' && again.verdict === 'pass' && take.findings.some(beyond)
   if (again.verdict !== take.verdict && !isWorse)
     differences.push(`says "${take.verdict}", and its evidence says "${again.verdict}"`)
-  else if (canonicalize(take.findings.filter((f) => !beyond(f))) !== canonicalize(again.findings))
+  else if (canonicalize(take.findings.filter((f) => !beyond(f)).map(worthOf)) !== canonicalize(again.findings.map(worthOf)))
     differences.push('has other findings than its evidence')
   return { differences, photos, judgedEarlier: false }
 }
+
+/** A finding without its words: those are of their day. */
+const worthOf = ({ remedy, limit, ...finding }: Finding) => ({
+  ...finding,
+  limit: limit === undefined ? null : { min: limit.min ?? null, max: limit.max ?? null },
+  remedy: remedy === undefined ? null : { ...remedy, act: '' },
+})
 
 /** Each signature stands over the head that it names, by somebody who may give it. */
 const auditSignatures = (entries: readonly StoredEntry[], shop: ShopAudit): string[] =>

@@ -1,0 +1,1 @@
+export { Airframes as default } from '../../../src/screens/Airframes'
