@@ -1,7 +1,7 @@
 import type { Change, JobView, StoredEntry } from '@taraf/contract'
 import { checks, minutesByStation, nextCheck, openItems, parkedFor, stations, type Check } from '@taraf/core'
 import { Link, useLocalSearchParams, useRouter } from 'expo-router'
-import { View } from '@tamagui/core'
+import { useMedia, View } from '@tamagui/core'
 import { useDispatch } from 'react-redux'
 import { useState, type ReactNode } from 'react'
 import { Act } from '../parts/Act'
@@ -45,43 +45,41 @@ export const JobCard = () => {
   )
 }
 
-const Card = ({ job }: { job: JobView }) => (
-  <View flexDirection="column" gap="$4" $wide={{ flexDirection: 'row', alignItems: 'flex-start', gap: '$6' }}>
-    <Column gap="$3" $wide={{ width: 290 }}>
-      <Row justifyContent="space-between" flexWrap="wrap">
-        <Words kind="title">Job card {job.number}</Words>
-        <OverallMark overall={job.overall} />
-      </Row>
-      <Words kind="small">
-        {job.sheet.title}, sheet {job.sheet.type} version {job.sheet.version}, opened {dateWords(job.openedAt)} by {job.openedBy}
-      </Words>
-      <View alignItems="center" display="none" $wide={{ display: 'flex' }}>
-        <Plan geometry={job.sheet.geometry} size={270} />
-      </View>
-      <View display="none" $wide={{ display: 'flex' }}>
-        <Bench job={job} />
-      </View>
-    </Column>
-    <Column gap="$3" minWidth={0} $wide={{ flex: 1 }}>
-      <View $wide={{ display: 'none' }}>
-        <InTheWay job={job} />
-      </View>
-      <Route job={job} />
-      <View $wide={{ display: 'none' }}>
-        <Bench job={job} />
-      </View>
-    </Column>
-    <Column gap="$4" $wide={{ width: 340 }}>
-      <View display="none" $wide={{ display: 'flex' }}>
-        <InTheWay job={job} />
-      </View>
-      <Parking job={job} />
-      <OpenItems job={job} />
-      <More job={job} />
-      <Latest job={job} />
-    </Column>
-  </View>
-)
+const Card = ({ job }: { job: JobView }) => {
+  const { wide } = useMedia()
+  return (
+    <View flexDirection={wide ? 'row' : 'column'} alignItems={wide ? 'flex-start' : 'stretch'} gap={wide ? '$6' : '$4'}>
+      <Column gap="$3" $wide={{ width: 290 }}>
+        <Row justifyContent="space-between" flexWrap="wrap">
+          <Words kind="title">Job card {job.number}</Words>
+          <OverallMark overall={job.overall} />
+        </Row>
+        <Words kind="small">
+          {job.sheet.title}, sheet {job.sheet.type} version {job.sheet.version}, opened {dateWords(job.openedAt)} by{' '}
+          {job.openedBy}
+        </Words>
+        {wide && (
+          <View alignItems="center">
+            <Plan geometry={job.sheet.geometry} size={270} />
+          </View>
+        )}
+        {wide && <Bench job={job} />}
+      </Column>
+      <Column gap="$3" minWidth={0} $wide={{ flex: 1 }}>
+        {!wide && <InTheWay job={job} />}
+        <Route job={job} />
+        {!wide && <Bench job={job} />}
+      </Column>
+      <Column gap="$4" $wide={{ width: 340 }}>
+        {wide && <InTheWay job={job} />}
+        <Parking job={job} />
+        <OpenItems job={job} />
+        <More job={job} />
+        <Latest job={job} />
+      </Column>
+    </View>
+  )
+}
 
 const Bench = ({ job }: { job: JobView }) =>
   job.closedAt === null && parkedFor(job.entries) === null ? <BenchChoice job={job} /> : null
