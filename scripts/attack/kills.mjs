@@ -58,6 +58,8 @@ await run(async () => {
   )
   await db.end()
   benches.forEach(({ id }, i) => work.push(takeAway(new Worker(up.url, ...people[i]), boards[i]?.tag ?? 'none', id, isOver)))
+  // What is harmed is a shop at work.
+  while (promises.entries.length < 12) await pause(100)
   const done = {}
   for (let i = 0; i < count;) {
     const pids = up.pids()

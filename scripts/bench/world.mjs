@@ -59,13 +59,15 @@ export const addBenches = async (up, count) => {
 }
 
 /** Airframes without a job card, many. */
-export const addMany = async (up, count) => {
+export const addMany = async (up, count, letter = 'M') => {
   const db = new pg.Client({ connectionString: up.urls.owner })
   await db.connect()
   await db.query(
     `INSERT INTO airframes (id, tag, sheet_id, board)
-     SELECT gen_random_uuid(), 'M-' || lpad(i::text, 5, '0'), (SELECT id FROM sheets LIMIT 1), 'MB-' || i FROM generate_series(1, $1::int) i`,
-    [count],
+     SELECT gen_random_uuid(), $2 || '-' || lpad(i::text, 6, '0'), (SELECT id FROM sheets LIMIT 1), $2 || 'B-' || i FROM generate_series(1, $1::int) i`,
+    [count, letter],
   )
+  // As the database does by itself a minute after so many came.
+  await db.query('ANALYZE airframes')
   await db.end()
 }

@@ -2,7 +2,7 @@ import type { Entry, EntryBody } from '@taraf/contract'
 import fc from 'fast-check'
 import { checks } from './checks'
 import { outcomeOf, recordLines, signatureInForce } from './handover/outcome'
-import { missingNeeds, overallOf, spoils, standingsOf } from './standing'
+import { listingOf, minutesByStation, missingNeeds, nextCheck, overallOf, spoils, standingsOf, stationMark } from './standing'
 import { gyroRest } from './sensors/gyroRest'
 import { level } from './orientation/level'
 
@@ -174,5 +174,60 @@ describe('handover', () => {
     expect(signatureInForce(hashed.slice(0, 2))).toBeNull()
     expect(signatureInForce([...hashed, ...entries(knock).map((e) => ({ ...e, seq: 4, hash: 'd' }))])).toBeNull()
     expect(signatureInForce(hashed.map((e) => ({ ...e, hash: 'f'.repeat(64) })))).toBeNull()
+  })
+})
+
+describe('what a card shows at a glance', () => {
+  const list = (...bodies: EntryBody[]) => entries(...bodies).map((entry) => ({ ...entry, hash: '' }))
+
+  test('the next check is the first that does not stand and waits for nothing', () => {
+    const standings = standingsOf(checks, {}, [])
+    const next = nextCheck(checks, standings)
+    expect(next).not.toBeNull()
+    expect(missingNeeds(next as NonNullable<typeof next>, standings)).toEqual([])
+    expect(
+      checks
+        .slice(0, checks.indexOf(next as NonNullable<typeof next>))
+        .every((c) => standings[c.id]?.state === 'absent' || missingNeeds(c, standings).length > 0),
+    ).toBe(true)
+    expect(nextCheck(checks, Object.fromEntries(checks.map(({ id }) => [id, { state: 'aside' as const }])))).toBeNull()
+  })
+
+  test('a station is worth its worst check, and counts what the sheet needs', () => {
+    const three = [{ id: 'a' }, { id: 'b' }, { id: 'c' }]
+    expect(stationMark(three, { a: { state: 'pass' }, b: { state: 'stale' }, c: { state: 'absent' } })).toEqual({
+      state: 'stale',
+      stands: 1,
+      of: 2,
+    })
+    expect(stationMark(three, { a: { state: 'aside' }, b: { state: 'pass' }, c: { state: 'pass' } })).toEqual({
+      state: 'aside',
+      stands: 3,
+      of: 3,
+    })
+    expect(stationMark(three, { a: { state: 'fail' } })).toEqual({ state: 'fail', stands: 0, of: 3 })
+    expect(stationMark(three, Object.fromEntries(three.map(({ id }) => [id, { state: 'absent' as const }])))).toMatchObject({
+      state: 'absent',
+      of: 0,
+    })
+  })
+
+  test('a list shows a standing for each station, the next check, and what is left open', () => {
+    const all = list(take('sensors.gyroRest', 'fail'), { kind: 'item', what: 'open', words: 'sticker missing', blocks: true })
+    const shown = listingOf(checks, standingsOf(checks, two, all), all)
+    expect(shown.route).toHaveLength(new Set(checks.map((c) => c.station)).size)
+    expect(shown.route).toContain('fail')
+    expect(shown).toMatchObject({ openItems: 1, parked: null, next: expect.any(String) as string })
+  })
+
+  test('minutes are those of work: a night between two entries is none', () => {
+    const at = (time: string, body: EntryBody) => ({ at: `2026-11-25T${time}Z`, body })
+    const spent = minutesByStation(checks, [
+      at('08:00:00', knock),
+      at('08:04:00', take('sensors.gyroRest', 'pass')),
+      at('08:10:00', take('orientation.level', 'fail')),
+      at('09:30:00', take('orientation.level', 'pass')),
+    ])
+    expect(spent).toEqual({ sensors: 4, orientation: 6 })
   })
 })

@@ -17,7 +17,8 @@ type Row = Omit<AirframeRow, keyof Listing | 'touchedAt'> & { touchedAt: Date; l
 export const listAirframes = async (db: Database, query: AirframeQuery): Promise<AirframePage> => {
   const direction = query.down ? 'DESC' : 'ASC'
   const key = sortKeys[query.sort]
-  const order = key === 'a.tag' ? `a.tag ${direction}` : `${key} ${direction}, a.tag`
+  // Both in one direction: an index is read forwards or backwards.
+  const order = key === 'a.tag' ? `a.tag ${direction}` : `${key} ${direction}, a.tag ${direction}`
   const search = query.search.trim().toLowerCase()
   // Only what is asked for stands in the query: a condition that is always so hides an index.
   const where = [

@@ -1,11 +1,11 @@
 import { randomUUID } from 'node:crypto'
-import type { BuiltPart, NewAirframe, Person } from '@taraf/contract'
+import type { BuiltPart, ImportPreview, NewAirframe, Person } from '@taraf/contract'
 import type { Transaction } from 'sequelize'
 import { isDuplicate, type Database } from '../database/database'
 import { ProblemError } from '../http/problem'
 import type { Shop } from '../record/shop'
 import type { FileWork } from '../work/work'
-import { namedBy, wrongWith, type JudgedCsv, type Known, type Named } from '../files/airframesCsv'
+import { namedBy, wrongWith, type Known, type Named } from '../files/airframesCsv'
 
 const known = async (db: Database, { tags, boards, serials }: Named): Promise<Known> => {
   const sheets = await db.select<{ id: string; type: string; version: number; parts: { part: string; model: string }[] | null }>(
@@ -83,8 +83,8 @@ export const register = async (
 }
 
 /** A file of airframes as it would be taken, with what is wrong with each row. Takes nothing. */
-export const previewCsv = async (db: Database, files: FileWork, bytes: Buffer): Promise<JudgedCsv> =>
-  files.register(bytes, await known(db, await files.named(bytes)))
+export const previewCsv = async (db: Database, files: FileWork, bytes: Buffer): Promise<ImportPreview> =>
+  files.preview(bytes, await known(db, await files.named(bytes)))
 
 /** Takes a whole file, or nothing of it. */
 export const importCsv = async (
@@ -95,7 +95,7 @@ export const importCsv = async (
   by: Person,
   requestKey: string,
 ): Promise<string[]> => {
-  const { rows, wrong, airframes } = await previewCsv(db, files, bytes)
+  const { rows, wrong, airframes } = await files.register(bytes, await known(db, await files.named(bytes)))
   const first = rows.find((r) => r.wrong.length > 0)
   if (first !== undefined)
     throw new ProblemError('file-wrong', `${wrong} rows cannot be taken; line ${first.line}: ${first.wrong.join('; ')}.`)

@@ -33,8 +33,7 @@ export const airframeRoutes = (db: Database, once: Once, cards: Cards, shop: Sho
     allow('technician', 'lead'),
     express.raw({ type: 'application/octet-stream', limit: mostCsv }),
     async (request, response) => {
-      const { rows, wrong } = await previewCsv(db, files, bytesOf(request))
-      response.json({ rows, wrong })
+      response.json(await previewCsv(db, files, bytesOf(request)))
     },
   )
   router.post(

@@ -85,6 +85,8 @@ test('a server that is cut off from the database lets go of its link before anot
   await new Promise((resolve) => setTimeout(resolve, 3_000))
   expect([first.now(), second.now(), await lease(bench)]).toEqual(['none', 'up', after])
   for (const feed of [first, second]) feed.socket.terminate()
+  // It would take leases in the next test too.
+  await other.stop()
 })
 
 test('a server that was stopped for longer than its lease finds the board with the newer link, and is refused', async () => {

@@ -51,7 +51,7 @@ export const today = async (db: Database, links: Links, by: Person): Promise<Tod
      FROM benches b JOIN jobs j ON j.id = b.held_job JOIN airframes a ON a.id = j.airframe_id JOIN people p ON p.id = b.held_by
      ORDER BY b.name`,
   )
-  const stale = cards.filter((card) => card.overall === 'stale')
+  const stale = cards.filter(({ standings }) => Object.values(standings).some(({ state }) => state === 'stale'))
   return {
     benches: held.map(({ byId, byName, standings, ...bench }) => ({
       ...bench,

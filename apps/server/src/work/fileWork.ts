@@ -1,5 +1,5 @@
 import { imageFor, isRefused, parseHex, type Image } from '@taraf/core'
-import type { FlashMap } from '@taraf/contract'
+import type { FlashMap, ImportPreview } from '@taraf/contract'
 import { judgeCsv, namedInCsv, type Known } from '../files/airframesCsv'
 import { ProblemError } from '../http/problem'
 import { shrinkPicture } from '../files/picture'
@@ -22,6 +22,10 @@ const reading =
 /** Work on files that people send, in a thread of its own: whatever a file holds, the server answers everybody else meanwhile. */
 export const named = reading(({ bytes }: { bytes: Uint8Array }) => namedInCsv(Buffer.from(bytes)))
 export const register = reading(({ bytes, known }: { bytes: Uint8Array; known: Known }) => judgeCsv(Buffer.from(bytes), known))
+export const preview = reading(({ bytes, known }: { bytes: Uint8Array; known: Known }): ImportPreview => {
+  const { rows, wrong } = judgeCsv(Buffer.from(bytes), known)
+  return { rows, wrong }
+})
 export const settings = reading(({ bytes }: { bytes: Uint8Array }) => settingsIn(Buffer.from(bytes)))
 export const picture = reading(({ bytes }: { bytes: Uint8Array }) => shrinkPicture(Buffer.from(bytes)))
 export const image = reading(

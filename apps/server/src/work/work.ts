@@ -1,6 +1,6 @@
 import { fileURLToPath } from 'node:url'
 import { availableParallelism } from 'node:os'
-import type { Evidence, FlashMap } from '@taraf/contract'
+import type { Evidence, FlashMap, ImportPreview } from '@taraf/contract'
 import type { Image } from '@taraf/core'
 import { Piscina } from 'piscina'
 import type { JudgedCsv, Known, Named } from '../files/airframesCsv'
@@ -22,6 +22,7 @@ export interface PasswordWork {
 /** Reading what people send. Each throws a problem where it is wrong, takes too long, or too many wait already. */
 export interface FileWork {
   named(bytes: Buffer): Promise<Named>
+  preview(bytes: Buffer, known: Known): Promise<ImportPreview>
   register(bytes: Buffer, known: Known): Promise<JudgedCsv>
   settings(bytes: Buffer): Promise<ReadFile>
   picture(bytes: Buffer): Promise<Uint8Array>
@@ -80,6 +81,7 @@ export const openWork = (): Work => {
     },
     files: {
       named: (bytes) => read('named', { bytes }),
+      preview: (bytes, known) => read('preview', { bytes, known }),
       register: (bytes, known) => read('register', { bytes, known }),
       settings: (bytes) => read('settings', { bytes }),
       picture: (bytes) => read('picture', { bytes }),
