@@ -52,6 +52,9 @@ await run(async () => {
     await button(phone, 'Link South bench').click()
     await phone.getByText('board FB-2047').first().waitFor()
     await settle(phone)
+    await phone.reload()
+    await phone.getByRole('list', { name: 'Stations' }).waitFor()
+    await settle(phone)
     await shot(phone, 'job-card')
     await toCheck(phone, /Gyro at rest/)
     await phone.locator('[data-reading=bias]').waitFor()
@@ -136,7 +139,7 @@ await run(async () => {
     const items = phone.getByRole('region', { name: 'List' }).last().locator('[data-item]')
     await items.first().waitFor()
     for (const item of await items.all()) {
-      const so = item.getByRole('button', { name: 'It is so', exact: true })
+      const so = item.getByRole('button', { name: 'Yes', exact: true })
       if ((await so.count()) > 0) await so.click()
       else await item.getByRole('group', { name: 'Which' }).getByRole('button').first().click()
     }

@@ -148,7 +148,7 @@ export const answerList = async (page: Page, read: Readonly<Record<string, strin
   await expect(items.first()).toBeVisible()
   for (const item of await items.all()) {
     const id = (await item.getAttribute('data-item')) ?? ''
-    const so = item.getByRole('button', { name: not.includes(id) ? 'It is not' : 'It is so', exact: true })
+    const so = item.getByRole('button', { name: not.includes(id) ? 'No' : 'Yes', exact: true })
     const which = item.getByRole('group', { name: 'Which' })
     if ((await so.count()) > 0) await so.click()
     else if ((await which.count()) > 0) await which.getByRole('button').first().click()

@@ -91,6 +91,8 @@ export const buildServer = (
 
   const app = express()
   app.disable('x-powered-by')
+  // Answers of the API are not kept, so nobody asks whether they changed; files have marks of their own.
+  app.disable('etag')
   // Only what may be known is logged: no headers, so no cookies and no keys.
   app.use(
     pinoHttp({

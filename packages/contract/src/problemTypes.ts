@@ -65,17 +65,17 @@ export const problemTypes = {
   'sheet-wrong': {
     status: 422,
     title: 'The build sheet contradicts itself',
-    todo: 'Mend the place named and send it again. Nothing was changed.',
+    todo: 'Correct the field named and send it again. Nothing was changed.',
   },
   'file-wrong': {
     status: 422,
     title: 'The file cannot be taken',
-    todo: 'Mend what the detail names and choose the file again. Nothing was changed.',
+    todo: 'Correct what the detail names and choose the file again. Nothing was changed.',
   },
   'airframe-wrong': {
     status: 422,
     title: 'These airframes cannot be registered',
-    todo: 'Mend what the detail names and send it again. Nothing was changed.',
+    todo: 'Correct what the detail names and send it again. Nothing was changed.',
   },
   'image-wrong': {
     status: 422,

@@ -18,7 +18,7 @@ export const symptoms: readonly Symptom[] = [
     causes: [
       {
         words: 'The cable charges only, or is not home',
-        act: 'Use a cable that is known to carry data; push it home at both ends.',
+        act: 'Use a cable that is known to carry data; plug it fully in at both ends.',
       },
       { words: 'It is another part’s socket', act: 'Follow the cable to the board itself.' },
       { words: 'Another program holds the link', act: 'Close it; the bench is found by itself.' },

@@ -122,7 +122,7 @@ export const LinkNotice = ({ job }: { job: JobView }) => {
       <Notice
         title={link.phase === 'lost' ? 'The link to the board is lost' : 'Reaching the board'}
         detail={link.detail}
-        todo="The link comes back by itself. If it does not, look in this order: is the cable home at both ends, and one that carries data; does the board’s light burn; is it the socket of the board and not that of another part; does another program hold the bench; does the board wait with its loader button pressed."
+        todo="The link comes back by itself. If it does not, look in this order: is it a data cable, fully plugged in at both ends; does the board’s light burn; is it the socket of the board and not that of another part; does another program hold the bench; does the board wait with its loader button pressed."
       />
     )
   if (link.phase === 'up' && link.board !== job.board)

@@ -100,8 +100,8 @@ interface ItemProps {
 }
 
 const so = [
-  ['yes', 'It is so'],
-  ['no', 'It is not'],
+  ['yes', 'Yes'],
+  ['no', 'No'],
 ] as const
 
 const Item = ({ job, question, answer, set }: ItemProps) => {

@@ -97,7 +97,7 @@ export const wordsFor = (panel: Pick<Panel, 'words' | 'wordsOf'>, key: string, j
 }
 
 const FindingLine = ({ finding, words }: { finding: Finding; words: string }) => {
-  if (finding.verdict === 'refused') return <Words>It proves nothing: {String(finding.value)}.</Words>
+  if (finding.verdict === 'refused') return <Words>Not usable: {String(finding.value)}.</Words>
   return (
     <Row flexWrap="wrap" justifyContent="space-between" borderBottomWidth={1} borderColor="$line" paddingBottom="$1">
       <Row gap="$2">

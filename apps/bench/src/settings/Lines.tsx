@@ -67,7 +67,7 @@ const SettingLine = memo(function SettingLine({
   const c = useColours()
   const { name, unit, min, max, choices } = setting
   const says =
-    sheet === undefined ? (isOwn(name) ? 'this airframe’s own' : 'the sheet does not say') : `sheet: ${valueOf(setting, sheet)}`
+    sheet === undefined ? (isOwn(name) ? 'this airframe’s own' : 'not on the sheet') : `sheet: ${valueOf(setting, sheet)}`
   return (
     <Box role="listitem" style={[styles.line, { borderColor: c.line }]}>
       <Box style={wide ? styles.oneRow : styles.twoRows}>

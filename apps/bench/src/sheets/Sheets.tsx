@@ -49,7 +49,7 @@ export const Sheets = () => {
           What a finished airframe of each type must be. A version that was used never changes; a lead makes the next one.
         </Words>
         {wrong !== null && (
-          <Notice title="The file cannot be taken" detail={wrong} todo="Mend it and choose it again; nothing was changed." />
+          <Notice title="The file cannot be taken" detail={wrong} todo="Correct it and choose it again; nothing was changed." />
         )}
         <ProblemNotice problem={problemOf(making.error)} />
         <ProblemNotice problem={problemOf(error)} act={{ label: 'Try again', onPress: () => void refetch() }} />

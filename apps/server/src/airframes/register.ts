@@ -1,5 +1,5 @@
 import { randomUUID } from 'node:crypto'
-import type { BuiltPart, ImportPreview, NewAirframe, Person } from '@taraf/contract'
+import type { BuiltPart, NewAirframe, Person } from '@taraf/contract'
 import type { Transaction } from 'sequelize'
 import { isDuplicate, type Database } from '../database/database'
 import { ProblemError } from '../http/problem'
@@ -82,8 +82,8 @@ export const register = async (
   return airframes.map((a) => a.tag)
 }
 
-/** A file of airframes as it would be taken, with what is wrong with each row. Takes nothing. */
-export const previewCsv = async (db: Database, files: FileWork, bytes: Buffer): Promise<ImportPreview> =>
+/** A file of airframes as it would be taken, with what is wrong with each row, as the text of an answer. Takes nothing. */
+export const previewCsv = async (db: Database, files: FileWork, bytes: Buffer): Promise<string> =>
   files.preview(bytes, await known(db, await files.named(bytes)))
 
 /** Takes a whole file, or nothing of it. */

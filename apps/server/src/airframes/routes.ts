@@ -33,7 +33,7 @@ export const airframeRoutes = (db: Database, once: Once, cards: Cards, shop: Sho
     allow('technician', 'lead'),
     express.raw({ type: 'application/octet-stream', limit: mostCsv }),
     async (request, response) => {
-      response.json(await previewCsv(db, files, bytesOf(request)))
+      response.type('json').send(await previewCsv(db, files, bytesOf(request)))
     },
   )
   router.post(

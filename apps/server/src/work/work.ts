@@ -1,6 +1,6 @@
 import { fileURLToPath } from 'node:url'
 import { availableParallelism } from 'node:os'
-import type { Evidence, FlashMap, ImportPreview } from '@taraf/contract'
+import type { Evidence, FlashMap } from '@taraf/contract'
 import type { Image } from '@taraf/core'
 import { Piscina } from 'piscina'
 import type { JudgedCsv, Known, Named } from '../files/airframesCsv'
@@ -22,7 +22,8 @@ export interface PasswordWork {
 /** Reading what people send. Each throws a problem where it is wrong, takes too long, or too many wait already. */
 export interface FileWork {
   named(bytes: Buffer): Promise<Named>
-  preview(bytes: Buffer, known: Known): Promise<ImportPreview>
+  /** The text of an `ImportPreview`. */
+  preview(bytes: Buffer, known: Known): Promise<string>
   register(bytes: Buffer, known: Known): Promise<JudgedCsv>
   settings(bytes: Buffer): Promise<ReadFile>
   picture(bytes: Buffer): Promise<Uint8Array>

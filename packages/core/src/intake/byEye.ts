@@ -111,7 +111,7 @@ export const byEye = defineCheck({
   version: 1,
   station: 'intake',
   title: 'By eye',
-  proves: 'What only eyes and fingers can tell is right before any power goes on.',
+  proves: 'Everything that has to be looked at or felt is right before power goes on.',
   needs: [],
   reads: { settings: [], parts: ['motor', 'video antenna', 'receiver', 'sockets', 'power wiring'], acts: [], image: false },
   appliesTo: applies('intake.byEye'),

@@ -53,7 +53,7 @@ export const forWhom = defineCheck({
   version: 1,
   station: 'intake',
   title: 'For whom',
-  proves: 'What the airframe is for is known, and what goes with it is there.',
+  proves: 'Its use is known, and everything that goes with it is there.',
   needs: [],
   reads: { settings: [], parts: [], acts: [], image: false },
   appliesTo: applies('intake.forWhom'),

@@ -149,7 +149,7 @@ const judge = (evidence: Evidence, { fit, mounting, seatingTilt, seatingYaw, yaw
         : {
             remedy: {
               by: 'settings' as const,
-              act: `The board sits ${mounting.words}. Write this turn.`,
+              act: `The board sits ${mounting.words}. Write this mounting to the board.`,
               settings: settingsFor(mounting.rotation, told),
             },
           }),

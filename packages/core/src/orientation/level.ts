@@ -41,7 +41,7 @@ export const level = defineCheck({
   version: 2,
   station: 'orientation',
   title: 'Level',
-  proves: 'Laid level, the board says level, whatever the plate does.',
+  proves: 'On a level airframe the board reports level, even on a tilted plate.',
   needs: ['sensors.gyroRest'],
   reads: {
     settings: ['level.roll', 'level.pitch', 'board.*', 'chip.*', 'accel.*'],

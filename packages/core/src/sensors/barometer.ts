@@ -20,7 +20,7 @@ export const barometer = defineCheck({
   version: 3,
   station: 'sensors',
   title: 'Barometer',
-  proves: 'At rest the height stays where it is.',
+  proves: 'At rest the reported height does not drift.',
   needs: [],
   reads: { settings: ['baro.*'], parts: ['board', 'barometer'], acts: ['knock'], image: true },
   appliesTo: (sheet) => sheet.fitted?.includes('barometer') === true && !sheet.setAside?.includes('sensors.barometer'),

@@ -14,8 +14,8 @@ const proof = {
   label: 'proof',
   seconds: 10,
   enoughS: 5,
-  ask: 'Turn it on, once round each way.',
-  during: 'Turn it on, once round each way',
+  ask: 'Keep rotating it, once around each axis.',
+  during: 'Keep rotating it, once around each axis',
   atOnce: true,
 } as const
 const decimals = (places: number) => (value: number) => Math.round(value * 10 ** places) / 10 ** places
@@ -26,7 +26,7 @@ export const compass = defineCheck({
   version: 2,
   station: 'sensors',
   title: 'Compass',
-  proves: 'Whichever way it is held, the compass reads one field, and the right one.',
+  proves: 'However it is held, the compass reads the same field, and the right one for this place.',
   needs: [],
   reads: { settings: ['compass.*'], parts: ['board', 'compass'], acts: ['knock'], image: true },
   appliesTo: (sheet) => sheet.fitted?.includes('compass') === true && !sheet.setAside?.includes('sensors.compass'),

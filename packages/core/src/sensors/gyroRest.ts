@@ -14,7 +14,7 @@ export const gyroRest = defineCheck({
   version: 2,
   station: 'sensors',
   title: 'Gyro at rest',
-  proves: 'At rest the gyro reads no turn, and quietly.',
+  proves: 'At rest the gyro reads zero, with little noise.',
   needs: [],
   reads: { settings: ['gyro.*'], parts: ['board'], acts: ['knock'], image: true },
   appliesTo: (sheet) => !sheet.setAside?.includes('sensors.gyroRest'),

@@ -13,7 +13,7 @@ export const position = defineCheck({
   version: 4,
   station: 'sensors',
   title: 'Position',
-  proves: 'It finds where it is, soon and well.',
+  proves: 'It gets a position fix soon, and a good one.',
   needs: [],
   reads: {
     settings: ['position.*', 'socket.*'],

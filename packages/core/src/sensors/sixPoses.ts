@@ -51,7 +51,7 @@ export const sixPoses = defineCheck({
   version: 2,
   station: 'sensors',
   title: 'Accelerometer in six poses',
-  proves: 'Whichever side is down, the accelerometer reads one gravity.',
+  proves: 'Whichever side is down, the accelerometer reads 1 g.',
   needs: [],
   reads: { settings: ['accel.*'], parts: ['board'], acts: ['knock'], image: true },
   appliesTo: (sheet) => sheet.asks?.includes('sensors.sixPoses') === true && !sheet.setAside?.includes('sensors.sixPoses'),
