@@ -1,4 +1,5 @@
 import type { Finding, JobView, Remedy, StoredEntry, TakeBody } from '@taraf/contract'
+import { useState, type ReactNode } from 'react'
 import { Act } from '../parts/Act'
 import { dateWords } from '../parts/dates'
 import { ProblemNotice } from '../parts/Notice'
@@ -42,7 +43,10 @@ export const Verdict = ({ job, take, panel, mayMend }: VerdictProps) => {
   const { verdict, findings } = take.body
   // What is wrong and what to do about it come first, whatever else was found.
   const isFailing = (f: Finding) => f.verdict === 'fail' || f.verdict === 'refused'
-  const [failing, others] = [findings.filter(isFailing), findings.filter((f) => !isFailing(f))]
+  const isBefore = ({ key }: Finding) => key.endsWith('Before')
+  const failing = findings.filter(isFailing)
+  const others = findings.filter((f) => !isFailing(f) && !isBefore(f))
+  const before = findings.filter((f) => !isFailing(f) && isBefore(f))
   const lines = (of: readonly Finding[]) =>
     of.map((finding) => <FindingLine key={finding.key} finding={finding} words={wordsFor(panel, finding.key, job)} />)
   return (
@@ -84,7 +88,25 @@ export const Verdict = ({ job, take, panel, mayMend }: VerdictProps) => {
       ))}
       <ProblemNotice problem={problemOf(applying.error)} />
       {lines(others)}
+      {before.length > 0 && <Before>{lines(before)}</Before>}
     </Paper>
+  )
+}
+
+/** What was there before the take wrote: it decides nothing, and is looked at when somebody wants to know. */
+const Before = ({ children }: { children: ReactNode }) => {
+  const [open, setOpen] = useState(false)
+  return (
+    <Column>
+      <Row>
+        <Act
+          kind="quiet"
+          label={open ? 'Hide what was found before the write' : 'Show what was found before the write'}
+          onPress={() => setOpen(!open)}
+        />
+      </Row>
+      {open && children}
+    </Column>
   )
 }
 
