@@ -31,7 +31,7 @@ module.exports = {
       globals: { __DEV__: true },
       moduleFileExtensions: ['web.ts', 'web.tsx', 'ts', 'tsx', 'web.js', 'mjs', 'js', 'json'],
       transformIgnorePatterns: [
-        '/node_modules/(?!((jest-)?react-native|@react-native|expo|@expo|@tamagui|tamagui|react-redux|@reduxjs|immer|@taraf|standard-navigation))',
+        '/node_modules/(?!((jest-)?react-native|@react-native|expo|@expo|@tamagui|tamagui|react-redux|@reduxjs|immer|@taraf|standard-navigation|lucide-react-native))',
       ],
       setupFiles: ['<rootDir>/apps/bench/tests/setup.ts', '<rootDir>/tests/drawnCases.cjs'],
     },

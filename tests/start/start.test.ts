@@ -244,7 +244,7 @@ test('ten kills and pauses while people work: nothing lost, doubled or half, and
     {
       cwd: root,
       encoding: 'utf8',
-      timeout: 170_000,
+      timeout: 280_000,
     },
   )
   const report = JSON.parse(stdout.trim().split('\n').at(-1) ?? '{}') as {
@@ -258,7 +258,7 @@ test('ten kills and pauses while people work: nothing lost, doubled or half, and
     stderr: '',
   })
   expect(report.promised.entries).toBeGreaterThan(10)
-})
+}, 300_000)
 
 test('a replay lays that airframe of a campaign on a bench, and says which and with what', async () => {
   const running = start(['--port', String(port), '--replay', '20001/2'])

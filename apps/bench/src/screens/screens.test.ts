@@ -82,7 +82,7 @@ describe('why a take cannot start', () => {
     ['it can', gyro, job(), me, up, null],
     ['handed over', gyro, job({ closedAt: 'x' }), me, up, 'handed over'],
     ['a reader', gyro, job(), { id: 'me', role: 'reader' }, up, 'reader'],
-    ['another check first', level, job(), me, up, 'comes first'],
+    ['another check first', level, job(), me, up, 'come first'],
     [
       'parked',
       gyro,
