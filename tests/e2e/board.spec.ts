@@ -100,7 +100,7 @@ test('an open item is kept on the card; first power that never came keeps nothin
   await take(page)
   await expect(page.getByText(/Plug the battery in through the limiter/).last()).toBeVisible()
   await act(page, 'Stop').click()
-  await expect(page.getByText('nothing taken yet').last()).toBeVisible()
+  await expect(page.getByText('not run yet').last()).toBeVisible()
   await hand(page, 'Knock the bench')
   await toCard(page)
   await letGo(page)

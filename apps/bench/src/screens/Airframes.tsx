@@ -47,18 +47,18 @@ export const Airframes = () => {
   return (
     <Screen scrolls={false}>
       <Column paddingHorizontal="$4" paddingVertical="$2" gap="$1">
-        <Row alignItems="flex-end" flexWrap="wrap">
+        <Row>
           <Words kind="title" flex={1}>
             Airframes
           </Words>
           <Reading size="small" color="$faint" aria-live="polite">
             {total === null ? '' : `${total} found`}
           </Reading>
+          <Act label="Register" named="Register airframes" onPress={() => router.push('/register')} />
         </Row>
         <Row alignItems="flex-end">
           <Field narrow ref={field} label="Search by tag, type or board" value={search} onChange={setSearch} />
           <ScanTag found={(tag) => router.push({ pathname: '/airframes/[tag]', params: { tag } })} />
-          <Act label="Register" named="Register airframes" onPress={() => router.push('/register')} />
         </Row>
         <Choice
           label="Standing"

@@ -177,7 +177,7 @@ const Route = ({ job }: { job: JobView }) => {
               {station.number}
             </Reading>
             <Link href={stationPath(job, station.id, own) as never} aria-label={`Station ${station.number}, ${station.title}`}>
-              <Row minHeight={48} width={86}>
+              <Row minHeight={48} width={82}>
                 <Words kind={here ? 'strong' : undefined}>{station.title}</Words>
               </Row>
             </Link>
@@ -191,14 +191,14 @@ const Route = ({ job }: { job: JobView }) => {
                     aria-label={`${check.title}: ${standingWord(state)}`}
                     {...({ title: `${check.title}: ${standingWords(job, check.id)}` } as object)}
                   >
-                    <View width={21} height={40} alignItems="center" justifyContent="center" $wide={{ width: 26 }}>
+                    <View width={20} height={40} alignItems="center" justifyContent="center" $wide={{ width: 26 }}>
                       <StandingShape state={state} size={17} />
                     </View>
                   </Link>
                 )
               })}
             </Row>
-            <Words kind="small" width={46} textAlign="right">
+            <Words kind="small" width={44} textAlign="right">
               {(minutes[station.id] ?? 0) > 0 ? `${minutes[station.id]} min` : ''}
             </Words>
           </Row>
@@ -272,7 +272,7 @@ export const standingWords = (job: JobView, check: string): string => {
   if (state === 'stale' && cause !== undefined) return `spoiled by entry ${cause.seq}: ${entryWords(cause)}`
   if (state === 'aside' && cause?.body.kind === 'aside') return `set aside: ${cause.body.reason}`
   if (take !== undefined) return `by take ${take}`
-  return state === 'absent' ? 'the sheet does not need it' : 'nothing taken yet'
+  return state === 'absent' ? 'the sheet does not need it' : 'not run yet'
 }
 
 const EntryLine = ({ entry, people }: { entry: StoredEntry; people: JobView['people'] }) => (

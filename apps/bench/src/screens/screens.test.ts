@@ -150,7 +150,7 @@ describe('the job card in words', () => {
   test('a stale check names the entry that spoiled it', () => {
     const view = job({ entries: [take(1, 'pass'), knock], standings: { 'sensors.gyroRest': { state: 'stale', take: 1, by: 2 } } })
     expect(standingWords(view, 'sensors.gyroRest')).toBe('spoiled by entry 2: knocked. Fell.')
-    expect(standingWords(job(), 'sensors.gyroRest')).toBe('nothing taken yet')
+    expect(standingWords(job(), 'sensors.gyroRest')).toBe('not run yet')
   })
   test('entries are told in a line', () => {
     expect(entryWords(take(1, 'refused'))).toBe('Gyro at rest: refused')
