@@ -2,6 +2,8 @@ import { median } from './statistics'
 
 /** How a moved control stands: which channel moved, how often it was out, what is wrong or nothing, and what share is there. */
 export interface ControlState {
+  /** How it lies at rest is known: it may be moved. */
+  readonly known: boolean
   /** Counted from 1; null while none has moved. */
   readonly channel: number | null
   readonly outings: number
@@ -28,7 +30,7 @@ const restRows = 10
  */
 export class ControlWatch {
   private rest: number[] | null = null
-  private readonly first: number[][] = []
+  private first: number[][] = []
   private channel: number | null = null
   private two = false
   private outings = 0
@@ -40,6 +42,7 @@ export class ControlWatch {
   /** Takes the channels of one received frame, us, at a time in seconds. */
   push(t: number, channels: readonly number[]): ControlState {
     if (this.rest === null) {
+      if (this.first.some((row) => channels.some((us, c) => Math.abs(us - (row[c] as number)) > backUs))) this.first = []
       this.first.push([...channels])
       if (this.first.length >= restRows) this.rest = channels.map((_, c) => median(this.first.map((row) => row[c] as number)))
       return this.state(0)
@@ -66,6 +69,7 @@ export class ControlWatch {
 
   private state(share: number): ControlState {
     return {
+      known: this.rest !== null,
       channel: this.channel === null ? null : this.channel + 1,
       outings: this.outings,
       fault: this.two ? 'two' : null,
@@ -75,8 +79,9 @@ export class ControlWatch {
 }
 
 /** What to tell the technician about a control that is moved, in a few words. */
-export const controlWords = ({ channel, outings, fault, share }: ControlState, { times, ends }: Wanted): string => {
+export const controlWords = ({ known, channel, outings, fault, share }: ControlState, { times, ends }: Wanted): string => {
   if (share >= 1) return 'Done.'
+  if (!known) return 'Leave it at rest.'
   if (channel === null) return 'Move it.'
   if (fault === 'two') return 'Two channels move: move this control alone.'
   if (outings < times) return times === 1 ? 'Further, to its end.' : `${outings} of ${times}`

@@ -1,0 +1,32 @@
+import { ControlWatch, controlWords } from './controlWatch'
+
+const wanted = { leastUs: 100, times: 1, ends: 'back', heldS: 0.1 } as const
+const sticks = (roll: number, yaw = 1500) => [roll, 1500, 1000, yaw]
+
+/** Frames at 50 Hz, one for each value of roll. */
+const play = (watch: ControlWatch, from: number, ...rolls: number[]) =>
+  rolls.map((roll, i) => controlWords(watch.push(from + i * 0.02, sticks(roll)), wanted))
+const many = (n: number, us: number) => Array.from({ length: n }, () => us)
+
+test('it says to leave the control until it knows how it lies at rest, then to move it, to let it go, and that it is done', () => {
+  const watch = new ControlWatch(wanted)
+  const said = play(watch, 0, ...many(12, 1500), ...many(10, 1900), ...many(30, 1502))
+  expect([...new Set(said)]).toEqual(['Leave it at rest.', 'Move it.', 'Further, to its end.', 'Let it go back.', 'Done.'])
+})
+
+test('a control that moves while its rest is looked for does not become its rest', () => {
+  const watch = new ControlWatch(wanted)
+  const early = play(watch, 0, ...many(6, 1500), ...many(8, 1900))
+  expect(new Set(early)).toEqual(new Set(['Leave it at rest.']))
+  play(watch, 0.3, ...many(12, 1500))
+  expect(play(watch, 0.6, ...many(10, 1900)).at(-1)).toBe('Let it go back.')
+  expect(play(watch, 0.8, ...many(30, 1500)).at(-1)).toBe('Done.')
+})
+
+test('two that move together are said', () => {
+  const watch = new ControlWatch(wanted)
+  play(watch, 0, ...many(12, 1500))
+  const both = watch.push(1, sticks(1900, 1100))
+  expect(both.fault).toBe('two')
+  expect(controlWords(both, wanted)).toMatch(/move this control alone/)
+})
