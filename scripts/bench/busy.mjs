@@ -1,10 +1,12 @@
 // What a held control waits for while the shop is asked for all that is heavy: its signs of life must never wait behind other work.
 import { fork } from 'node:child_process'
 import { Worker } from 'node:worker_threads'
-import { quantile } from './median.mjs'
+import { pause, quantile } from './median.mjs'
 import { caller } from './world.mjs'
 
 const seconds = 20
+// A server that has just started compiles its code first; a shop's has been up since the morning.
+const warmUpMs = 8_000
 
 /** @param world benches with their cards, one of which is held meanwhile */
 export const busyFigure = async (up, world) => {
@@ -15,6 +17,7 @@ export const busyFigure = async (up, world) => {
   const { cookie } = await call('POST', '/session', { login: 'ines', password: 'saltmarsh' })
   const attack = fork(new URL('./attack.mjs', import.meta.url), [up.url, job])
   await new Promise((resolve) => attack.once('message', resolve))
+  await pause(warmUpMs)
   // In a thread of its own, so that what this process is busy with does not count.
   const waits = await new Promise((resolve, reject) => {
     const pinger = new Worker(new URL('./pinger.mjs', import.meta.url), {

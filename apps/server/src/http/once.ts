@@ -37,8 +37,8 @@ export const onceOf =
       throw new ProblemError('key-needed', 'The header Idempotency-Key is missing, or not 8 to 100 letters, digits, - or _.')
     const asked = Buffer.from(`${request.method} ${request.originalUrl}\n`)
     const sent = Buffer.isBuffer(request.body) ? request.body : Buffer.from(canonicalize(request.body) ?? '')
-    // A photo is hashed beside: a dozen at once would hold up whoever stops motors.
-    const fingerprint = Buffer.from(await webcrypto.subtle.digest('SHA-256', Buffer.concat([asked, sent])))
+    // A photo is hashed beside, and not copied: a dozen at once would hold up whoever stops motors.
+    const fingerprint = await sha256(Buffer.concat([asked, await sha256(sent)]))
     const [earlier] = await db.select<{
       fingerprint: Buffer
       status: number | null
@@ -81,6 +81,8 @@ export const onceOf =
       answer(response, document.status, document)
     }
   }
+
+const sha256 = async (bytes: Buffer): Promise<Buffer> => Buffer.from(await webcrypto.subtle.digest('SHA-256', bytes))
 
 /** The request never ended, and the server that worked on it is gone. */
 const abandoned = `(requests.status IS NULL AND NOT ${livesSql('requests.server_id')})`
