@@ -89,7 +89,7 @@ const openHands = async (page: Page) => {
 }
 
 /** Shows a section of the hands' drawer. */
-export const showHands = async (page: Page, section: 'Hold' | 'Power' | 'Radio' | 'Parts' | 'Look') => {
+export const showHands = async (page: Page, section: 'Frame' | 'Power' | 'Radio' | 'Parts' | 'Look') => {
   await openHands(page)
   await act(page, `Hands: ${section}`).click()
 }

@@ -16,11 +16,11 @@ test('settings: what a write spoils is said before, an image is written with its
       timeout: 15_000,
     })
   await passes()
-  await toCheck(page, /Identity/)
+  await toCheck(page, /Board identity/)
   await take(page)
   await passes()
 
-  await toCheck(page, /Firmware/)
+  await toCheck(page, /^Firmware:/)
   await take(page)
   await passes()
   await act(page, 'shoreline 3.1.2, approved').click()

@@ -53,12 +53,12 @@ test('intake: the lists, then the first battery through the limiter', async ({ p
   await page.getByRole('button', { name: /^(Open a job card|Go on with job card)/ }).click()
   await link(page, bench)
 
-  await check(page, /Which airframe/)
+  await check(page, /Right airframe/)
   await expect(page.getByRole('button', { name: /^(Start|Run again)/ })).toHaveAttribute('aria-disabled', 'true')
   await answerList(page, { tag })
   await take(page)
   await passes(page)
-  for (const name of [/For whom/, /Before it was closed/]) {
+  for (const name of [/Use and documents/, /Incoming inspection/]) {
     await check(page, name)
     await answerList(page)
     await take(page)
@@ -72,13 +72,13 @@ test('intake: the lists, then the first battery through the limiter', async ({ p
     await page.reload()
     await expect(page.getByLabel('What you see instead')).toHaveValue('only its stub')
     await take(page)
-    await expect(verdictOf(page).getByText('not so: only its stub')).toBeVisible()
+    await expect(verdictOf(page).getByText('no: only its stub')).toBeVisible()
     await expect(verdictOf(page).getByText('Fit the video antenna before any power.')).toBeVisible()
   }
   await answerList(page)
   await take(page)
   await passes(page)
-  await check(page, /Past the board/)
+  await check(page, /What bypasses the board/)
   await answerList(page)
   await take(page)
   await passes(page)
@@ -94,7 +94,7 @@ test('intake: the lists, then the first battery through the limiter', async ({ p
   await passes(page, 20_000)
   await expect(page.locator('[data-watch=heat]').last()).toHaveText(/^\d:\d\d$/)
   await expect(page.getByRole('img', { name: /^Trace over/ })).toBeVisible()
-  await check(page, /Rail, cold to warm/)
+  await check(page, /Supply rail/)
   await expect(page.getByRole('button', { name: /^(Start|Run again)/ })).toHaveAttribute('aria-disabled', 'true')
   await confirmPropsOff(page)
   await hurry(page, bench, 10)
@@ -111,15 +111,15 @@ test('board: who it is, how it is set, what is on its sockets and answers, how i
   await act(page, 'Go on: As received').click()
   await take(page)
   await passes(page)
-  await check(page, /Identity/)
+  await check(page, /Board identity/)
   await expect(page.getByText('TIDEBOARD-4').first()).toBeVisible()
   await take(page)
   await passes(page)
-  await check(page, /Firmware/)
+  await check(page, /^Firmware:/)
   await take(page)
   await passes(page)
   await expect(verdictOf(page).getByText('shoreline 3.2.0, approved')).toBeVisible()
-  await check(page, /Versions of the other parts/)
+  await check(page, /Firmware of the other parts/)
   await answerList(page, {
     'version of receiver': '2.4',
     'version of video transmitter': '1.7',
@@ -127,7 +127,7 @@ test('board: who it is, how it is set, what is on its sockets and answers, how i
   })
   await take(page)
   await passes(page)
-  await check(page, /Settings of the sheet/)
+  await check(page, /Settings match the sheet/)
   await take(page)
   if (leftOver) {
     await expect(verdictOf(page).getByText('fail', { exact: true })).toBeVisible({ timeout: 10_000 })
@@ -138,10 +138,10 @@ test('board: who it is, how it is set, what is on its sockets and answers, how i
     await take(page)
   }
   await passes(page)
-  await check(page, /Settings among themselves/)
+  await check(page, /Settings fit together/)
   await take(page)
   await passes(page)
-  await check(page, /Sockets/)
+  await check(page, /Serial sockets/)
   // With the transmitter off nothing arrives: it says what to look at.
   await take(page)
   await expect(verdictOf(page).getByText(/Nothing comes from the receiver: see that it hears the transmitter/)).toBeVisible()
@@ -188,7 +188,7 @@ test('sensors: the gyro at rest, and its remedies', async ({ page }, info) => {
 test('sensors: six poses and the compass', { tag: '@every-sensor' }, async ({ page }, info) => {
   test.setTimeout(240_000)
   await onTheBench(page, info)
-  await check(page, /six poses/)
+  await check(page, /Accelerometer/)
   await hand(page, 'Lay it, nose away')
   await take(page)
   await ticked(page, 'top')
@@ -197,12 +197,12 @@ test('sensors: six poses and the compass', { tag: '@every-sensor' }, async ({ pa
     ['nose-down', 'Nose down'],
     ['left-down', 'Left side down'],
     ['right-down', 'Right side down'],
-    ['bottom', 'Hold it upside down'],
+    ['bottom', 'Upside down'],
   ] as const) {
     await hand(page, what)
     await ticked(page, label)
   }
-  await hand(page, 'Hold it askew')
+  await hand(page, 'Askew')
   await passes(page, 15_000)
   await expect(page.getByText('Left in the oblique pose').last()).toBeVisible()
 
@@ -221,7 +221,7 @@ test(
     test.setTimeout(180_000)
     const motors = page.locator('[data-watch=motors]').last()
     await onTheBench(page, info)
-    await check(page, /beside the motors/)
+    await check(page, /near the motors/)
     await hand(page, 'Lay it, nose away')
     await expect(page.getByRole('button', { name: /^(Start|Run again)/ }).last()).toHaveAttribute('aria-disabled', 'true')
     await showHands(page, 'Power')
@@ -321,7 +321,7 @@ test('orientation: the mounting solved with its marks, proved by what the board 
   await passes(page, 20_000)
   if (chosen(info).levelFails) {
     await act(page, 'Show what was found before the write').click()
-    await expect(verdictOf(page).getByText('Roll offset of the airframe, before the write')).toBeVisible()
+    await expect(verdictOf(page).getByText('Roll offset, before the write')).toBeVisible()
   }
 })
 

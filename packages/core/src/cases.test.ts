@@ -2,7 +2,10 @@ import { readFileSync, readdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { gunzipSync } from 'node:zlib'
 import type { Evidence, Findings } from '@taraf/contract'
+import type { Check } from './check'
+import { checkById } from './checks'
 import { evaluateDocument } from './evaluateDocument'
+import { findingWords } from './plan'
 
 const folder = join(__dirname, '../tests/cases')
 const documentOf = (name: string) => gunzipSync(readFileSync(join(folder, `${name}.json.gz`))).toString()
@@ -102,4 +105,13 @@ test('a fit that its own proof refutes is not written, and a limit says what it 
   expect(judged('sixposes-bias-1.6').findings.find((f) => f.key === 'inForce')?.remedy).toMatchObject({
     settings: { 'accel.biasZ': expect.closeTo(1.6, 1) as unknown },
   })
+})
+
+test('every finding has words of its own', () => {
+  for (const name of Object.keys(cases)) {
+    const { check, findings } = judged(name)
+    const { sheet } = JSON.parse(documentOf(name)) as Evidence
+    for (const { key } of findings.filter((f) => f.key !== 'refused'))
+      expect(`${check} ${findingWords(checkById(check) as Check, key, sheet)}`).not.toBe(`${check} ${key.replace(/Before$/, '')}`)
+  }
 })

@@ -29,6 +29,8 @@ export interface Reads {
   readonly escs?: readonly string[]
 }
 
+export type FindingWords = Readonly<Record<string, string>>
+
 /** One thing to prove: what it needs and reads, what a take of it does, and the pure function that decides. */
 export interface Check {
   readonly id: string
@@ -38,6 +40,8 @@ export interface Check {
   readonly title: string
   /** What the check proves, in one sentence for the technician. */
   readonly proves: string
+  /** What each finding is called, by its key; those of a list are called as their questions. */
+  readonly words?: FindingWords | ((sheet: SheetPart) => FindingWords)
   /** Checks that must stand first. */
   readonly needs: readonly string[]
   readonly reads: Reads

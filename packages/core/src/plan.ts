@@ -1,5 +1,5 @@
 import type { SheetPart, Want } from '@taraf/contract'
-import type { Check } from './check'
+import type { Check, FindingWords } from './check'
 
 const mostSteps = 80
 
@@ -20,6 +20,21 @@ export const planOf = (check: Pick<Check, 'take'>, sheet: SheetPart): Want[] => 
 export const questionsOf = (check: Pick<Check, 'take'>, sheet: SheetPart) => {
   const plan = planOf(check, sheet)
   return plan.every((w) => w.kind === 'answers') ? plan.flatMap((w) => (w.kind === 'answers' ? w.questions : [])) : null
+}
+
+/** What a finding of a check is called; the same with what a take found before it wrote, and the write itself. */
+export const findingWords = (check: Check, key: string, sheet: SheetPart): string => {
+  const asked = planOf(check, sheet).flatMap((w) =>
+    w.kind === 'answers' ? w.questions.map((q) => [q.id, q.words] as const) : [],
+  )
+  const words: FindingWords = {
+    write: 'Written to the board',
+    ...Object.fromEntries(asked),
+    ...(typeof check.words === 'function' ? check.words(sheet) : check.words),
+  }
+  const plain = key.replace(/Before$/, '')
+  const said = words[key] ?? words[plain] ?? plain
+  return plain === key ? said : `${said}, before the write`
 }
 
 /** Whether a take turns motors. */

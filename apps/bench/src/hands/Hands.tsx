@@ -1,3 +1,5 @@
+import type { HandsState, JobView } from '@taraf/contract'
+import { checkById, planOf } from '@taraf/core'
 import { View } from '@tamagui/core'
 import { ScrollView } from 'react-native'
 import { useDispatch } from 'react-redux'
@@ -6,18 +8,21 @@ import { ProblemNotice } from '../parts/Notice'
 import { Row, Words } from '../parts/type'
 import { problemOf } from '../store/api'
 import { useHandsQuery } from '../store/benches'
-import { useView, viewChanged, type HandsSection } from '../store/store'
+import { useLiveState, useView, viewChanged, type HandsSection } from '../store/store'
 import { FrameHands } from './FrameHands'
 import { PartsHands } from './PartsHands'
 import { PowerHands } from './PowerHands'
 import { Seen } from './Seen'
 import { TransmitterHands } from './TransmitterHands'
-import { useHands } from './useHands'
+import { takesOf } from '../parts/findings'
+import { Group } from './Group'
+import { useHands, type HandsActs } from './useHands'
+import { actsForRemedies, actsForStep } from './wantedActs'
 
-const sections: readonly HandsSection[] = ['Hold', 'Power', 'Radio', 'Parts', 'Look']
+const sections: readonly HandsSection[] = ['Frame', 'Power', 'Radio', 'Parts', 'Look']
 
 /** The simulated hands: a stand-in for a person at the bench, never part of the record. A sheet on the phone, a panel beside. */
-export const Hands = ({ bench }: { bench: string }) => {
+export const Hands = ({ job, at }: { job: JobView; at: string | null }) => {
   const { handsOpen } = useView()
   const dispatch = useDispatch()
   const toggle = () => dispatch(viewChanged({ handsOpen: !handsOpen }))
@@ -34,7 +39,7 @@ export const Hands = ({ bench }: { bench: string }) => {
       $wide={{ width: handsOpen ? 336 : 104, maxHeight: '100%' }}
     >
       {handsOpen ? (
-        <HandsPanel bench={bench} onHide={toggle} />
+        <HandsPanel job={job} at={at} onHide={toggle} />
       ) : (
         <Act kind="quiet" label="Simulated hands" hotkey="h" onPress={toggle} />
       )}
@@ -42,7 +47,8 @@ export const Hands = ({ bench }: { bench: string }) => {
   )
 }
 
-const HandsPanel = ({ bench, onHide }: { bench: string; onHide: () => void }) => {
+const HandsPanel = ({ job, at, onHide }: { job: JobView; at: string | null; onHide: () => void }) => {
+  const bench = job.bench?.id ?? ''
   const { data: hands, error } = useHandsQuery(bench, { pollingInterval: 1000 })
   const { problem, ...acts } = useHands(bench)
   const { handsSection: section } = useView()
@@ -65,12 +71,42 @@ const HandsPanel = ({ bench, onHide }: { bench: string; onHide: () => void }) =>
       <ScrollView contentContainerStyle={{ padding: 12, gap: 8 }}>
         <Words kind="small">Simulated bench: nothing here is evidence.</Words>
         <ProblemNotice problem={problem ?? problemOf(error)} />
-        {hands !== undefined && section === 'Hold' && <FrameHands hands={hands} {...acts} />}
+        {hands !== undefined && <Now job={job} at={at} hands={hands} {...acts} />}
+        {hands !== undefined && section === 'Frame' && <FrameHands hands={hands} {...acts} />}
         {hands !== undefined && section === 'Power' && <PowerHands hands={hands} {...acts} />}
         {hands !== undefined && section === 'Radio' && <TransmitterHands hands={hands} {...acts} />}
         {hands !== undefined && section === 'Parts' && <PartsHands hands={hands} {...acts} />}
         {hands !== undefined && section === 'Look' && <Seen hands={hands} />}
       </ScrollView>
     </>
+  )
+}
+
+interface NowProps extends HandsActs {
+  readonly job: JobView
+  readonly at: string | null
+  readonly hands: HandsState
+}
+
+/** What the step in hand wants first: of the take that runs, of the remedies of one that failed, or of the one to be started. */
+const Now = ({ job, at, hands, act, off }: NowProps) => {
+  const { take } = useLiveState()
+  const check = at === null ? undefined : checkById(at)
+  if (check === undefined) return null
+  const newest = takesOf(job, check.id)[0]
+  const runs = take !== null && take.check === check.id && take.want !== null
+  const remedies = !runs && newest !== undefined && newest.body.verdict !== 'pass' ? actsForRemedies(newest.body.findings) : []
+  const first = planOf(check, job.sheet)[0]
+  const step = runs ? take.want : first
+  const acts = [...remedies, ...(step === null || step === undefined ? [] : actsForStep(step, hands))]
+  if (acts.length === 0) return null
+  return (
+    <Group title="Now">
+      <Row flexWrap="wrap">
+        {acts.map(({ label, act: what }) => (
+          <Act key={label} label={label} grow off={off} onPress={() => act(what)} />
+        ))}
+      </Row>
+    </Group>
   )
 }

@@ -4,6 +4,7 @@ import { useState } from 'react'
 import { Act } from '../parts/Act'
 import { Column, Reading, Row, Words } from '../parts/type'
 import { CursorRule } from './CursorRule'
+import { Group } from './Group'
 import type { HandsActs } from './useHands'
 
 type Stick = keyof HandsState['transmitter']['sticks']
@@ -55,40 +56,49 @@ export const TransmitterHands = ({ hands, act, drag, off }: HandsActs & { hands:
         off={off}
         onPress={() => act({ act: 'transmitter', on: !transmitter.on })}
       />
-      <Words kind="small">
-        Model {transmitter.modelId}. Receiver: light {receiver.light}, at loss {receiver.atLoss}.
-      </Words>
-      <Row flexWrap="wrap">
-        <Act label="Bind" grow off={off} onPress={() => act({ act: 'bind' })} />
-        <Act label="Block 2 s" grow off={off} onPress={() => act({ act: 'block signal', seconds: 2 })} />
-        <Act
-          label={receiver.lead ? 'Pull receiver lead' : 'Plug receiver lead'}
-          grow
-          off={off}
-          onPress={() => act({ act: 'receiver lead', in: !receiver.lead })}
-        />
-      </Row>
-      <Row>
-        {(['silent', 'preset', 'last'] as const).map((kind) => (
+      <Group title="Set on the transmitter">
+        <ChannelSettings hands={hands} act={act} off={off} />
+        <Row flexWrap="wrap">
+          <Act label="Calibrate the sticks" grow off={off} onPress={() => act({ act: 'stick calibration' })} />
           <Act
-            key={kind}
-            label={kind}
-            named={`Receiver at loss: ${kind}`}
+            label={`Model ${transmitter.modelId === 7 ? 3 : 7}`}
+            named={`Choose model ${transmitter.modelId === 7 ? 3 : 7}`}
             grow
-            selected={receiver.atLoss === kind}
             off={off}
-            onPress={() => act({ act: 'loss', receiver: kind })}
+            onPress={() => act({ act: 'model', id: transmitter.modelId === 7 ? 3 : 7 })}
           />
-        ))}
-      </Row>
-      <ChannelSettings hands={hands} act={act} off={off} />
-      <Act label="Place the receiver antenna" off={off} onPress={() => act({ act: 'receiver antenna' })} />
-      <Act label="Calibrate the sticks" off={off} onPress={() => act({ act: 'stick calibration' })} />
-      <Act
-        label={`Model ${transmitter.modelId === 7 ? 3 : 7}`}
-        off={off}
-        onPress={() => act({ act: 'model', id: transmitter.modelId === 7 ? 3 : 7 })}
-      />
+        </Row>
+        <Words kind="small">Model {transmitter.modelId} is chosen.</Words>
+      </Group>
+      <Group title="Receiver">
+        <Words kind="small">
+          Light {receiver.light}; at signal loss {receiver.atLoss}.
+        </Words>
+        <Row flexWrap="wrap">
+          <Act label="Bind" grow off={off} onPress={() => act({ act: 'bind' })} />
+          <Act label="Block the signal, 2 s" grow off={off} onPress={() => act({ act: 'block signal', seconds: 2 })} />
+          <Act
+            label={receiver.lead ? 'Pull receiver lead' : 'Plug receiver lead'}
+            grow
+            off={off}
+            onPress={() => act({ act: 'receiver lead', in: !receiver.lead })}
+          />
+          <Act label="Place its antenna" grow off={off} onPress={() => act({ act: 'receiver antenna' })} />
+        </Row>
+        <Row flexWrap="wrap">
+          {(['silent', 'preset', 'last'] as const).map((kind) => (
+            <Act
+              key={kind}
+              label={kind}
+              named={`Receiver at loss: ${kind}`}
+              grow
+              selected={receiver.atLoss === kind}
+              off={off}
+              onPress={() => act({ act: 'loss', receiver: kind })}
+            />
+          ))}
+        </Row>
+      </Group>
     </Column>
   )
 }

@@ -20,6 +20,7 @@ const Frame = styled(View, {
       plain: { backgroundColor: '$sheet', borderColor: '$tide' },
       quiet: { backgroundColor: 'transparent', borderColor: 'transparent', paddingHorizontal: '$2' },
     },
+    chosen: { true: { backgroundColor: '$tide' } },
     off: { true: { opacity: 0.45, cursor: 'default' } },
     // As wide as its words at least: in a row that wraps, what does not fit goes to the next line.
     grow: { true: { flexGrow: 1, flexShrink: 1, flexBasis: 'auto' } },
@@ -35,19 +36,33 @@ export interface ActProps {
   /** The key that does the same, shown beside the words on a wide screen. */
   readonly hotkey?: string
   readonly selected?: boolean
+  /** Whether what it unfolds is open. */
+  readonly expanded?: boolean
   /** What it is called where its label alone would not tell it from its neighbours. */
   readonly named?: string
 }
 
 /** One thing to do: a button of at least 48 px, 64 px for the main one. */
-export const Act = ({ label, onPress, kind = 'plain', off = false, grow = false, hotkey, selected, named }: ActProps) => (
+export const Act = ({
+  label,
+  onPress,
+  kind = 'plain',
+  off = false,
+  grow = false,
+  hotkey,
+  selected,
+  expanded,
+  named,
+}: ActProps) => (
   <Frame
     kind={kind}
+    chosen={selected === true && kind === 'plain'}
     off={off}
     grow={grow}
     aria-disabled={off}
     aria-label={named ?? label}
     {...(selected === undefined ? {} : { 'aria-pressed': selected })}
+    {...(expanded === undefined ? {} : { 'aria-expanded': expanded })}
     aria-keyshortcuts={hotkey}
     onPress={() => !off && onPress()}
     onKeyDown={(event: { key: string; preventDefault: () => void }) => {
@@ -59,8 +74,8 @@ export const Act = ({ label, onPress, kind = 'plain', off = false, grow = false,
     <Words
       kind="strong"
       textAlign="center"
-      color={kind === 'main' ? '$onTide' : '$tide'}
-      textDecorationLine={selected ? 'underline' : 'none'}
+      color={kind === 'main' || (selected === true && kind === 'plain') ? '$onTide' : '$tide'}
+      textDecorationLine={selected === true && kind === 'quiet' ? 'underline' : 'none'}
     >
       {label}
     </Words>

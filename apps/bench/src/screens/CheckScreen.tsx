@@ -1,7 +1,7 @@
 import type { JobView } from '@taraf/contract'
 import { checkById, checks, missingNeeds, planOf, questionsOf, type Check } from '@taraf/core'
 import { useLocalSearchParams } from 'expo-router'
-import { View } from '@tamagui/core'
+import { useMedia, View } from '@tamagui/core'
 import { useState } from 'react'
 import { useDelay } from '../live/delay'
 import { useDrawnAges } from '../live/drawnAge'
@@ -10,7 +10,7 @@ import { Act } from '../parts/Act'
 import { Field } from '../parts/Field'
 import { Notice, ProblemNotice } from '../parts/Notice'
 import { Plan } from '../parts/Plan'
-import { StandingMark } from '../parts/StandingMark'
+import { StandingMark, StandingShape } from '../parts/StandingMark'
 import { Column, Paper, Reading, Row, Words } from '../parts/type'
 import type { Panel } from '../stations/panel'
 import { panels } from '../stations/registry'
@@ -25,7 +25,9 @@ import { standingWords } from './JobCard'
 import { Spread } from './Spread'
 import { TakeBar } from './TakeBar'
 import { useTake } from './useTake'
-import { takesOf, Takes, Verdict } from './Verdict'
+import { Takes } from './Takes'
+import { takesOf } from '../parts/findings'
+import { Verdict } from './Verdict'
 
 /** One check: what it proves, the reading against its limit, the take, its verdict with the remedy, and all takes. */
 export const CheckScreen = () => {
@@ -90,36 +92,65 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
   const step = here ? running.step : 0
   const plan = planOf(check, job.sheet)
   const { Live } = panel
-  const reading = job.closedAt === null && link?.phase === 'up' && Live !== undefined && (
+  const { wide } = useMedia()
+  const isOpen = job.closedAt === null
+  const reading = isOpen && link?.phase === 'up' && Live !== undefined && (
     <Paper role="region" aria-label="Reading">
       <Live job={job} />
       <Delay />
     </Paper>
   )
+  const verdict = newest !== undefined && (
+    <Verdict
+      job={job}
+      take={newest}
+      panel={panel}
+      mayMend={
+        standing?.take === newest.seq &&
+        standing.state === 'fail' &&
+        isOpen &&
+        job.bench?.heldBy?.id === me?.id &&
+        link?.phase === 'up'
+      }
+    />
+  )
   return (
     <View flexDirection="column" gap="$5" $wide={{ flexDirection: 'row', alignItems: 'flex-start' }}>
-      <Column gap="$4" $wide={{ width: 250 }}>
-        <Row justifyContent="space-between" flexWrap="wrap">
-          <Words kind="title">{check.title}</Words>
-          <StandingMark state={standing?.state ?? 'open'} />
-        </Row>
+      <Column gap="$4" $wide={{ width: 260 }}>
+        <Column gap="$1">
+          <Row justifyContent="space-between" flexWrap="wrap">
+            <Words kind="title" role="heading" aria-level={1}>
+              {check.title}
+            </Words>
+            <StandingMark state={standing?.state ?? 'open'} />
+          </Row>
+          <Words kind="small">{standingWords(job, check.id)}</Words>
+        </Column>
         {guidance === 'full' && <Words>{check.proves}</Words>}
-        <Words kind="small">{standingWords(job, check.id)}</Words>
-        <View flexDirection="row" alignItems="center" gap="$3" $wide={{ flexDirection: 'column', alignItems: 'stretch' }}>
-          <Plan geometry={job.sheet.geometry} size={132} turned={panel.turned(step)} />
-          <Column flexGrow={1} flexShrink={1} flexBasis={0} gap="$1" $wide={{ flexBasis: 'auto' }}>
-            {plan.map((want, i) => (
-              <Words key={want.label} kind={i === step ? 'strong' : 'faint'}>
-                {plan.length > 1 ? `${i + 1}. ` : ''}
-                {want.ask}
-              </Words>
-            ))}
-          </Column>
-        </View>
+        {list === undefined && (
+          <View flexDirection="row" alignItems="center" gap="$3" $wide={{ flexDirection: 'column', alignItems: 'stretch' }}>
+            <Plan geometry={job.sheet.geometry} size={wide ? 240 : 132} turned={panel.turned(step)} />
+            <Column flexGrow={1} flexShrink={1} flexBasis={0} gap="$1" role="list" $wide={{ flexBasis: 'auto' }}>
+              {plan.map((want, i) => (
+                <Row key={want.label} role="listitem" alignItems="flex-start" gap="$2">
+                  {here && <StandingShape state={i < step ? 'pass' : 'open'} size={16} />}
+                  <Words
+                    flex={1}
+                    kind={i === step ? 'strong' : 'faint'}
+                    {...(here && i === step ? { 'aria-current': 'step' } : {})}
+                  >
+                    {plan.length > 1 ? `${i + 1}. ` : ''}
+                    {want.ask}
+                  </Words>
+                </Row>
+              ))}
+            </Column>
+          </View>
+        )}
         {guidance === 'full' && check.proof !== undefined && (
           <Words kind="small">
-            What it finds is written to the board within the take, read back, and proved by another capture. Nothing is written
-            where the board is right as it is.
+            The take writes what it finds to the board, reads it back, and proves it with another capture. A board that is right
+            is left as it is.
           </Words>
         )}
       </Column>
@@ -129,8 +160,8 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
           <Notice title="The take was not kept" detail={running.detail} todo="Nothing of it is on the card. Run it again." />
         )}
         {list === undefined && <LinkNotice job={job} />}
-        {list === undefined && job.closedAt === null && job.bench === null && <BenchChoice job={job} />}
-        {missingNeeds(check, job.standings).length > 0 && job.closedAt === null && (
+        {list === undefined && isOpen && job.bench === null && <BenchChoice job={job} />}
+        {missingNeeds(check, job.standings).length > 0 && isOpen && (
           <Notice
             title="Do these first"
             detail={missingNeeds(check, job.standings)
@@ -140,28 +171,16 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
           />
         )}
         {here && running.phase === 'waiting' && running.want?.kind === 'answers' && <RunningList job={job} want={running.want} />}
-        {here && reading}
-        {newest !== undefined && (
-          <Verdict
-            job={job}
-            take={newest}
-            panel={panel}
-            mayMend={
-              standing?.take === newest.seq &&
-              standing.state === 'fail' &&
-              job.closedAt === null &&
-              job.bench?.heldBy?.id === me?.id &&
-              link?.phase === 'up'
-            }
-          />
-        )}
-        {!here && reading}
-        {list !== undefined && job.closedAt === null && <ListTake job={job} list={list} />}
-        {newest !== undefined && !here && list === undefined && <Spread job={job} check={check.id} panel={panel} />}
+        {(here || wide) && reading}
+        {!wide && verdict}
+        {!here && !wide && reading}
+        {list !== undefined && isOpen && <ListTake job={job} list={list} />}
+        {newest !== undefined && !here && list === undefined && <Spread job={job} check={check} />}
       </Column>
-      <Column gap="$4" $wide={{ width: 240 }}>
+      <Column gap="$4" $wide={{ width: 340 }}>
+        {wide && verdict}
         <Takes job={job} check={check.id} takes={takes} />
-        {me?.role === 'lead' && job.closedAt === null && standing?.state !== 'pass' && standing?.state !== 'absent' && (
+        {me?.role === 'lead' && isOpen && standing?.state !== 'pass' && standing?.state !== 'absent' && (
           <SetAside job={job} check={check.id} />
         )}
       </Column>

@@ -1,5 +1,5 @@
 import type { HandoverBody, JobView } from '@taraf/contract'
-import { checks, openItems, outcomeOf, recordLines, signatureInForce } from '@taraf/core'
+import { checkById, checks, findingWords, openItems, outcomeOf, recordLines, signatureInForce } from '@taraf/core'
 import { useLocalSearchParams, useRouter } from 'expo-router'
 import { useState } from 'react'
 import { View } from '@tamagui/core'
@@ -11,14 +11,12 @@ import { Field } from '../parts/Field'
 import { Notice, ProblemNotice } from '../parts/Notice'
 import { StandingMark } from '../parts/StandingMark'
 import { Column, Paper, Reading, Row, Words } from '../parts/type'
-import type { Panel } from '../stations/panel'
-import { panels } from '../stations/registry'
 import { problemOf } from '../store/api'
 import { useSignMutation } from '../store/jobs'
 import { useMeQuery } from '../store/people'
 import { JobFrame } from './JobFrame'
 import { OpenItems } from './OpenItems'
-import { limitWords, takesOf, valueWords, wordsFor } from './Verdict'
+import { limitWords, takesOf, valueWords } from '../parts/findings'
 
 /** The record that goes with the airframe: pass or fail for each check, signed by two people, printable. */
 export const Handover = () => {
@@ -69,6 +67,7 @@ const Record = ({ job }: { job: JobView }) => {
 }
 
 const Line = ({ job, line }: { job: JobView; line: HandoverBody['checks'][number] }) => {
+  const check = checkById(line.check)
   const take = takesOf(job, line.check).find((t) => t.seq === line.take)
   return (
     <Paper>
@@ -80,9 +79,7 @@ const Line = ({ job, line }: { job: JobView; line: HandoverBody['checks'][number
       {take === undefined && line.state === 'open' && <Words kind="faint">Not tested: no take decides it.</Words>}
       {take?.body.findings.map((finding) => (
         <Row key={finding.key} justifyContent="space-between" flexWrap="wrap" rowGap="$0">
-          <Words kind="small">
-            {panels[line.check] === undefined ? finding.key : wordsFor(panels[line.check] as Panel, finding.key, job)}
-          </Words>
+          <Words kind="small">{check === undefined ? finding.key : findingWords(check, finding.key, job.sheet)}</Words>
           <Reading size="small">
             {[`${valueWords(finding.value)} ${finding.unit}`.trim(), limitWords(finding)]
               .filter((words) => words !== '')

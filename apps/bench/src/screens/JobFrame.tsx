@@ -35,7 +35,7 @@ export const JobFrame = ({ id, at, actions, children }: JobFrameProps) => {
       props={props}
       route={job !== undefined && <RouteLine job={job} at={at} />}
       actions={job !== undefined ? actions?.(job) : undefined}
-      drawer={job?.bench?.hands === true && <Hands bench={job.bench.id} />}
+      drawer={job?.bench?.hands === true && <Hands job={job} at={at} />}
     >
       {job === undefined && error === undefined && <Loading what="the job card" />}
       {job === undefined && (

@@ -2,14 +2,13 @@ import type { JobView, Observation, Question, WantOf } from '@taraf/contract'
 import { isAnswered, questionsOf, type Check } from '@taraf/core'
 import { useState } from 'react'
 import { Act } from '../parts/Act'
-import { Choices } from '../parts/Choices'
 import { Field } from '../parts/Field'
 import { ProblemNotice } from '../parts/Notice'
 import { NumberField } from '../parts/NumberField'
 import { pickFile } from '../parts/files'
 import { Plan } from '../parts/Plan'
 import { ScanTag } from '../parts/ScanTag'
-import { Column, Paper, Row, Words } from '../parts/type'
+import { Column, Row, Words } from '../parts/type'
 import { useKeys } from '../parts/useKeys'
 import { problemOf } from '../store/api'
 import { useKeepPhotoMutation, useNextSegmentMutation, useTakeListMutation } from '../store/jobs'
@@ -76,84 +75,153 @@ export const RunningList = ({ job, want }: { job: JobView; want: WantOf<'answers
   )
 }
 
-/** Each item with its reason: what is seen, a note where it is not so, a photo where one helps. */
-export const ListTake = ({ job, list }: { job: JobView; list: Pick<List, 'questions' | 'answers' | 'answer' | 'problem'> }) => (
-  <Column gap="$3" role="region" aria-label="List">
-    {list.questions.map((question) => (
-      <Item
-        key={question.id}
-        job={job}
-        question={question}
-        answer={list.answers[question.id]}
-        set={(news) => list.answer(question.id, news)}
-      />
-    ))}
-    <ProblemNotice problem={list.problem} />
-  </Column>
-)
+interface ListTakeProps {
+  readonly job: JobView
+  readonly list: Pick<List, 'questions' | 'answers' | 'answer' | 'problem'>
+}
+
+/** A checklist: a row an item, the plan once with what is in hand lit on it; keys y, n and the arrows. */
+export const ListTake = ({ job, list: { questions, answers, answer, problem } }: ListTakeProps) => {
+  const isDone = (q: Question) => isAnswered(q, answers[q.id] ?? {})
+  const [inHand, setInHand] = useState<string | null>(() => questions.find((q) => !isDone(q))?.id ?? null)
+  const at = questions.findIndex((q) => q.id === inHand)
+  const question = questions[at]
+  const go = (index: number) => {
+    const next = questions[Math.max(0, Math.min(questions.length - 1, index))]
+    if (next === undefined) return
+    setInHand(next.id)
+    document.querySelector(`[data-item="${CSS.escape(next.id)}"]`)?.scrollIntoView({ block: 'nearest' })
+  }
+  const say = (value: boolean) => {
+    if (question?.answer !== 'so') return
+    answer(question.id, { answer: value })
+    // What is not so is told first; what is leads on.
+    if (value) go(at + 1)
+  }
+  useKeys({ y: () => say(true), n: () => say(false), ArrowDown: () => go(at + 1), ArrowUp: () => go(at - 1) })
+  const needed = questions.filter((q) => q.optional !== true)
+  return (
+    <Column gap="$0" role="region" aria-label="List">
+      <Row
+        gap="$3"
+        backgroundColor="$paper"
+        paddingBottom="$2"
+        style={{ position: 'sticky', top: -16, zIndex: 1 } as object}
+        borderBottomWidth={1}
+        borderColor="$line"
+      >
+        <Plan
+          geometry={job.sheet.geometry}
+          size={104}
+          marked={question?.booms ?? []}
+          note={question?.booms === undefined ? 'Plan of the airframe' : 'Plan of the airframe: where to look is marked'}
+        />
+        <Column gap="$1" flex={1}>
+          <Words kind="strong" role="status">
+            {needed.filter(isDone).length} of {needed.length} done
+          </Words>
+          <Words kind="small" display="none" $wide={{ display: 'flex' }}>
+            Keys: y, n, arrows
+          </Words>
+        </Column>
+      </Row>
+      {questions.map((one) => (
+        <Item
+          key={one.id}
+          job={job}
+          question={one}
+          answer={answers[one.id]}
+          isInHand={one.id === inHand}
+          take={() => setInHand(one.id)}
+          set={(news) => {
+            setInHand(one.id)
+            answer(one.id, news)
+          }}
+        />
+      ))}
+      <ProblemNotice problem={problem} />
+    </Column>
+  )
+}
 
 interface ItemProps {
   readonly job: JobView
   readonly question: Question
   readonly answer: Observation | undefined
+  readonly isInHand: boolean
+  readonly take: () => void
   readonly set: (news: Partial<Observation>) => void
 }
 
-const so = [
-  ['yes', 'Yes'],
-  ['no', 'No'],
-] as const
-
-const Item = ({ job, question, answer, set }: ItemProps) => {
-  const { id, words, why, answer: kind, unit, booms } = question
+const Item = ({ job, question, answer, isInHand, take, set }: ItemProps) => {
+  const { id, words, why, answer: kind, unit } = question
   const value = answer?.answer
   const { guidance } = useView()
   return (
-    <Paper
+    <Column
       role="group"
       aria-label={words}
       data-item={id}
+      aria-current={isInHand ? 'true' : undefined}
+      onPress={take}
+      gap="$1"
+      paddingVertical="$2"
+      paddingLeft="$2"
       borderLeftWidth={4}
-      borderLeftColor={isAnswered(question, answer ?? {}) ? '$tide' : '$line'}
+      borderLeftColor={isInHand ? '$tide' : 'transparent'}
+      borderBottomWidth={1}
+      borderBottomColor="$line"
+      style={{ scrollMarginTop: 130 } as object}
     >
-      <Row alignItems="flex-start" gap="$3">
-        <Column flex={1} gap="$1">
-          <Words kind="strong">{words}</Words>
+      <Row gap="$3" flexWrap={kind === 'so' || kind === 'number' ? 'nowrap' : 'wrap'}>
+        <Column flex={1} minWidth={150} gap="$0">
+          <Words kind={isInHand ? 'strong' : undefined}>{words}</Words>
           {guidance === 'full' && <Words kind="small">{why}</Words>}
         </Column>
-        {booms !== undefined && booms.length > 0 && (
-          <Plan geometry={job.sheet.geometry} size={96} marked={booms} note="Where to look" />
-        )}
+        <Answer id={id} kind={kind} unit={unit} value={value} set={(news) => set({ answer: news })} />
       </Row>
-      {kind === 'so' ? (
-        <Choices
-          label="What you see"
-          choices={so}
-          chosen={value === undefined ? undefined : value === true ? 'yes' : 'no'}
-          choose={(chosen) => set({ answer: chosen === 'yes' })}
-        />
-      ) : kind === 'number' ? (
-        <NumberField
-          label={unit ?? 'Number'}
-          value={typeof value === 'number' ? value : undefined}
-          onChange={(number) => set({ answer: number })}
-        />
-      ) : kind === 'text' ? (
-        <Row alignItems="flex-end" flexWrap="wrap">
-          <Field label="As it reads" value={typeof value === 'string' ? value : ''} onChange={(text) => set({ answer: text })} />
-          {id === 'tag' && <ScanTag found={(tag) => set({ answer: tag })} />}
-        </Row>
-      ) : (
-        <Choices
-          label="Which"
-          choices={kind.map((one) => [one, one] as const)}
-          chosen={typeof value === 'string' ? value : undefined}
-          choose={(chosen) => set({ answer: chosen })}
-        />
-      )}
       {value === false && <Field label="What you see instead" value={answer?.note ?? ''} onChange={(note) => set({ note })} />}
-      {kind === 'so' && <Photo job={job.id} kept={answer?.photo} keep={(photo) => set({ photo })} />}
-    </Paper>
+      {kind === 'so' && (isInHand || answer?.photo !== undefined) && (
+        <Photo job={job.id} kept={answer?.photo} keep={(photo) => set({ photo })} />
+      )}
+    </Column>
+  )
+}
+
+interface AnswerProps extends Pick<Question, 'id' | 'unit'> {
+  readonly kind: Question['answer']
+  readonly value: Observation['answer'] | undefined
+  readonly set: (value: Observation['answer'] | undefined) => void
+}
+
+/** The answer of an item, in its row: yes or no, one of a few, a number, or as it reads. */
+const Answer = ({ id, kind, unit, value, set }: AnswerProps) => {
+  if (kind === 'so')
+    return (
+      <Row>
+        <Act label="Yes" selected={value === true} onPress={() => set(true)} />
+        <Act label="No" selected={value === false} onPress={() => set(false)} />
+      </Row>
+    )
+  if (kind === 'number')
+    return (
+      <Column width={110}>
+        <NumberField label={unit ?? 'Number'} value={typeof value === 'number' ? value : undefined} onChange={set} />
+      </Column>
+    )
+  if (kind === 'text')
+    return (
+      <Row alignItems="flex-end" flexWrap="wrap" flexGrow={1}>
+        <Field label="As it reads" value={typeof value === 'string' ? value : ''} onChange={set} />
+        {id === 'tag' && <ScanTag found={set} />}
+      </Row>
+    )
+  return (
+    <Row flexWrap="wrap" role="group" aria-label="Which">
+      {kind.map((one) => (
+        <Act key={one} label={one} selected={value === one} onPress={() => set(one)} />
+      ))}
+    </Row>
   )
 }
 

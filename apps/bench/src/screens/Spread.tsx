@@ -1,11 +1,11 @@
 import type { EarlierTakes, Finding, JobView } from '@taraf/contract'
+import { findingWords, type Check } from '@taraf/core'
 import { ProblemNotice } from '../parts/Notice'
 import { SpreadRule } from '../parts/SpreadRule'
 import { Column, Paper, Words } from '../parts/type'
-import type { Panel } from '../stations/panel'
 import { problemOf } from '../store/api'
 import { useEarlierQuery } from '../store/jobs'
-import { takesOf, wordsFor, type TakeEntry } from './Verdict'
+import { takesOf, type TakeEntry } from '../parts/findings'
 
 export interface SpreadLine {
   readonly key: string
@@ -34,9 +34,9 @@ export const spreadOf = (takes: readonly TakeEntry[], earlier: EarlierTakes): Sp
 }
 
 /** What was measured, over the takes and beside earlier airframes of the type, each against its limit. */
-export const Spread = ({ job, check, panel }: { job: JobView; check: string; panel: Panel }) => {
-  const { data: earlier = [], error } = useEarlierQuery({ job: job.id, check })
-  const lines = spreadOf(takesOf(job, check), earlier)
+export const Spread = ({ job, check }: { job: JobView; check: Check }) => {
+  const { data: earlier = [], error } = useEarlierQuery({ job: job.id, check: check.id })
+  const lines = spreadOf(takesOf(job, check.id), earlier)
   if (lines.length === 0) return null
   return (
     <Paper role="region" aria-label="Over the takes">
@@ -50,9 +50,9 @@ export const Spread = ({ job, check, panel }: { job: JobView; check: string; pan
       {lines.map(({ key, unit, ...line }) => (
         <Column key={key} gap="$0">
           <Words kind="small">
-            {wordsFor(panel, key)}, {unit}
+            {findingWords(check, key, job.sheet)}, {unit}
           </Words>
-          <SpreadRule label={wordsFor(panel, key)} {...line} />
+          <SpreadRule label={findingWords(check, key, job.sheet)} {...line} />
         </Column>
       ))}
     </Paper>

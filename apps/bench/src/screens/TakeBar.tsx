@@ -34,7 +34,7 @@ export const TakeBar = ({ job, check, take }: TakeBarProps) => {
   const router = useRouter()
   useKeys({
     t: () => may && take.start(),
-    n: () => running?.phase === 'waiting' && take.next(),
+    n: () => running?.phase === 'waiting' && running.want?.kind !== 'answers' && take.next(),
     Escape: () => running !== null && take.stop(),
     r: () => may && take.mend(),
   })

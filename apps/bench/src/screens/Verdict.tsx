@@ -1,33 +1,17 @@
-import type { Finding, JobView, Remedy, StoredEntry, TakeBody } from '@taraf/contract'
-import { useState, type ReactNode } from 'react'
+import type { Finding, JobView, Remedy } from '@taraf/contract'
+import { checkById, findingWords } from '@taraf/core'
+import { useMedia } from '@tamagui/core'
 import { Act } from '../parts/Act'
 import { dateWords } from '../parts/dates'
+import { Fold } from '../parts/Fold'
+import { FoundRule } from '../parts/FoundRule'
 import { ProblemNotice } from '../parts/Notice'
 import { StandingMark, StandingShape } from '../parts/StandingMark'
 import { Column, Paper, Reading, Row, Words } from '../parts/type'
 import type { Panel } from '../stations/panel'
 import { problemOf } from '../store/api'
 import { useApplyRemedyMutation } from '../store/jobs'
-import { standingWords } from './JobCard'
-import { fixed } from '../parts/fixed'
-
-export type TakeEntry = StoredEntry & { body: TakeBody }
-
-export const takesOf = (job: JobView, check: string): TakeEntry[] =>
-  job.entries.filter((e): e is TakeEntry => e.body.kind === 'take' && e.body.check === check).reverse()
-
-/** The first finding that fails, once for each different remedy. */
-export const remediesOf = (findings: readonly Finding[]): { key: string; remedy: Remedy }[] => {
-  const seen = new Set<string>()
-  return findings.flatMap(({ key, remedy, verdict }) => {
-    if (remedy === undefined || verdict === 'pass' || seen.has(remedy.act)) return []
-    seen.add(remedy.act)
-    return [{ key, remedy }]
-  })
-}
-
-/** Whether Taraf does it over the link. */
-export const canDo = ({ by }: Remedy): boolean => by === 'settings' || by === 'calibration'
+import { canDo, limitWords, remediesOf, valueWords, type TakeEntry } from '../parts/findings'
 
 interface VerdictProps {
   readonly job: JobView
@@ -37,177 +21,165 @@ interface VerdictProps {
   readonly mayMend: boolean
 }
 
-/** What was found, the limit, and what to do. */
+/** What a take found: what fails first and large, each with what to do; what passed as a table; what was there before a write folded. */
 export const Verdict = ({ job, take, panel, mayMend }: VerdictProps) => {
-  const [apply, applying] = useApplyRemedyMutation()
-  const { verdict, findings } = take.body
-  // What is wrong and what to do about it come first, whatever else was found.
+  const { wide } = useMedia()
+  const { check: id, verdict, findings } = take.body
+  const check = checkById(id)
+  const called = (key: string) => (check === undefined ? key : findingWords(check, key, job.sheet))
   const isFailing = (f: Finding) => f.verdict === 'fail' || f.verdict === 'refused'
   const isBefore = ({ key }: Finding) => key.endsWith('Before')
   const failing = findings.filter(isFailing)
   const others = findings.filter((f) => !isFailing(f) && !isBefore(f))
   const before = findings.filter((f) => !isFailing(f) && isBefore(f))
-  const lines = (of: readonly Finding[]) =>
-    of.map((finding) => <FindingLine key={finding.key} finding={finding} words={wordsFor(panel, finding.key, job)} />)
+  const remedies = new Map(remediesOf(findings).map(({ key, remedy }) => [key, remedy]))
+  const todo = (key: string) => {
+    const remedy = remedies.get(key)
+    return remedy === undefined ? null : <ToDo key={key} job={job} seq={take.seq} of={key} remedy={remedy} may={mayMend} />
+  }
+  const table = (of: readonly Finding[]) => <Found findings={of} called={called} />
   return (
-    <Paper role="region" aria-label="Verdict">
+    <Column role="region" aria-label="Verdict">
       <Row flexWrap="wrap" justifyContent="space-between">
-        <StandingMark state={verdict} />
+        <Row role="status" aria-live="polite">
+          <StandingMark state={verdict} />
+        </Row>
         <Words kind="small">
           take {take.seq}, {dateWords(take.at)}
         </Words>
       </Row>
-      {panel.Result !== undefined && <panel.Result job={job} take={take} />}
-      {lines(failing)}
-      {remediesOf(findings).map(({ key, remedy }) => (
-        <Column key={key} borderLeftWidth={4} borderColor="$tide" paddingLeft="$3" gap="$2">
-          <Words kind="small">What to do</Words>
-          <Words kind="strong">{remedy.act}</Words>
-          {remedy.by === 'settings' && (
-            <Reading size="small" color="$faint">
-              {Object.entries(remedy.settings)
-                .map(([name, value]) => `${name} = ${value}`)
-                .join(', ')}
-            </Reading>
-          )}
-          {canDo(remedy) && mayMend && (
-            <Act
-              label={
-                applying.isLoading
-                  ? 'Writing, restarting, reading back …'
-                  : remedy.by === 'calibration'
-                    ? 'Let the board measure it'
-                    : 'Write it to the board'
-              }
-              hotkey="r"
-              off={applying.isLoading}
-              onPress={() => void apply({ job: job.id, seq: take.seq, key })}
-            />
-          )}
-        </Column>
+      {panel.Result !== undefined && (
+        <Paper>
+          <panel.Result job={job} take={take} />
+        </Paper>
+      )}
+      {failing.map((finding) => (
+        <Paper key={finding.key} borderLeftWidth={4} borderLeftColor="$fail" gap="$2">
+          <Failing finding={finding} called={called(finding.key)} />
+          {todo(finding.key)}
+        </Paper>
       ))}
-      <ProblemNotice problem={problemOf(applying.error)} />
-      {lines(others)}
-      {before.length > 0 && <Before>{lines(before)}</Before>}
-    </Paper>
-  )
-}
-
-/** What was there before the take wrote: it decides nothing, and is looked at when somebody wants to know. */
-const Before = ({ children }: { children: ReactNode }) => {
-  const [open, setOpen] = useState(false)
-  return (
-    <Column>
-      <Row>
-        <Act
-          kind="quiet"
-          label={open ? 'Hide what was found before the write' : 'Show what was found before the write'}
-          onPress={() => setOpen(!open)}
-        />
-      </Row>
-      {open && children}
+      {others.map(({ key }) => todo(key))}
+      {others.length > 0 &&
+        (wide || failing.length === 0 ? (
+          table(others)
+        ) : (
+          <Fold what={`${others.length} that ${others.length === 1 ? 'does' : 'do'} not fail`}>{table(others)}</Fold>
+        ))}
+      {before.length > 0 && <Fold what="what was found before the write">{table(before)}</Fold>}
     </Column>
   )
 }
 
-/** What a finding is called; the same before a write within the take, and the write itself. */
-export const wordsFor = (panel: Pick<Panel, 'words' | 'wordsOf'>, key: string, job?: JobView): string => {
-  const words: Readonly<Record<string, string>> = { ...panel.words, ...(job === undefined ? {} : panel.wordsOf?.(job)) }
-  if (key === 'write') return 'Written to the board'
-  const [, plain] = /^(.*)Before$/.exec(key) ?? []
-  return plain === undefined ? (words[key] ?? key) : `${words[plain] ?? plain}, before the write`
-}
-
-const FindingLine = ({ finding, words }: { finding: Finding; words: string }) => {
-  if (finding.verdict === 'refused') return <Words>Not usable: {String(finding.value)}.</Words>
+/** What fails: what it is called, the value large, its limit, and where on its rule it lies. */
+const Failing = ({ finding, called }: { finding: Finding; called: string }) => {
+  const { value, unit, limit = {}, verdict } = finding
+  if (verdict === 'refused') return <Words>Not usable: {String(value)}.</Words>
+  const { min, max } = limit
   return (
-    <Row flexWrap="wrap" justifyContent="space-between" borderBottomWidth={1} borderColor="$line" paddingBottom="$1">
-      <Row gap="$2">
-        {finding.verdict === 'shown' ? (
-          <StandingShape state="absent" size={16} />
-        ) : (
-          <StandingShape state={finding.verdict} size={16} />
-        )}
-        <Words>{words}</Words>
-      </Row>
-      <Column gap="$0" alignItems="flex-end" flexGrow={1} flexShrink={1} minWidth={0}>
-        <Reading textAlign="right" maxWidth="100%" color={finding.verdict === 'fail' ? '$fail' : '$ink'}>
-          {[valueWords(finding.value), finding.unit].filter((w) => w !== '').join(' ')}
-        </Reading>
-        <Reading size="small" textAlign="right" maxWidth="100%" color="$faint">
+    <Column gap="$1">
+      <Row flexWrap="wrap" justifyContent="space-between" columnGap="$3" rowGap="$0">
+        <Words kind="strong" flexShrink={1}>
+          {called}
+        </Words>
+        <Reading size="small" color="$faint">
           {limitWords(finding)}
         </Reading>
-      </Column>
-    </Row>
+      </Row>
+      {typeof value === 'number' ? (
+        <Row alignItems="baseline" flexWrap="wrap">
+          <Reading size="decides" color="$fail">
+            {valueWords(value)}
+          </Reading>
+          <Words kind="faint">{unit}</Words>
+        </Row>
+      ) : (
+        <Reading color="$fail">{[valueWords(value), unit].filter((w) => w !== '').join(' ')}</Reading>
+      )}
+      {typeof value === 'number' && (min !== undefined || max !== undefined) && (
+        <FoundRule label={called} value={value} {...(min === undefined ? {} : { min })} {...(max === undefined ? {} : { max })} />
+      )}
+    </Column>
   )
 }
 
-/** The record keeps names in the order of the alphabet; people say angles in this one. */
-const angleOrder: readonly string[] = ['roll', 'pitch', 'yaw']
-
-/** A value in figures: thousandths, and no minus before nought. */
-export const valueWords = (value: Finding['value']): string => {
-  if (typeof value === 'string') return value
-  if (typeof value === 'number' && Number.isInteger(value)) return String(value)
-  if (typeof value === 'number') return fixed(value, 3)
-  const short = (part: number) => String(Number(part.toFixed(3)) + 0)
-  if (!Array.isArray(value))
-    return Object.entries(value)
-      .sort(([a], [b]) => angleOrder.indexOf(a) - angleOrder.indexOf(b))
-      .map(([name, part]) => `${name} ${Number(part.toFixed(2)) + 0}`)
-      .join(', ')
-  return value.map((part) => (Array.isArray(part) ? part.map(short).join(' ') : short(part))).join(', ')
+interface ToDoProps {
+  readonly job: JobView
+  readonly seq: number
+  readonly of: string
+  readonly remedy: Remedy
+  readonly may: boolean
 }
 
-/** A bound in figures: hundredths, or whole as it is. */
-const bound = (value: number): string => (Number.isInteger(value) ? String(value) : value.toFixed(2))
-
-export const limitWords = ({ limit, verdict, unit }: Finding): string => {
-  if (limit === undefined) return verdict === 'shown' ? 'shown, not judged' : ''
-  const { min, max, equals, within } = limit
-  if (typeof equals === 'string' || typeof equals === 'number') return `the sheet says ${equals}`
-  if (typeof equals === 'object' && equals !== null)
-    return `the board is told ${valueWords(equals as Record<string, number>)}${within === undefined ? '' : `; up to ${within} ${unit} off is the same`}`
-  if (min !== undefined && max !== undefined) return `allowed ${bound(min)} to ${bound(max)}`
-  if (max !== undefined) return `at most ${bound(max)}`
-  return min !== undefined ? `at least ${bound(min)}` : ''
-}
-
-/** All takes of a check, newest first; what no longer stands says what spoiled it. */
-export const Takes = ({ job, check, takes }: { job: JobView; check: string; takes: readonly TakeEntry[] }) => {
-  const standing = job.standings[check]
+/** A remedy, with the button that does it where Taraf can. */
+const ToDo = ({ job, seq, of: key, remedy, may }: ToDoProps) => {
+  const [apply, applying] = useApplyRemedyMutation()
+  const does = remedy.by === 'calibration' ? 'Let the board measure it' : 'Write it to the board'
   return (
     <Column gap="$2">
-      <Words kind="heading">Takes</Words>
-      {takes.length === 0 && <Words kind="faint">None yet.</Words>}
-      {takes.map((take) => {
-        const decides = standing?.take === take.seq
-        const stale = decides && standing?.state === 'stale'
-        return (
-          <Column key={take.seq} gap="$0" borderLeftWidth={2} borderColor={decides ? '$mark' : '$line'} paddingLeft="$3">
-            <Row flexWrap="wrap" justifyContent="space-between">
-              <Words kind="strong">Take {take.seq}</Words>
-              <StandingMark state={stale ? 'stale' : take.body.verdict} />
-            </Row>
-            <Words kind="small">
-              {dateWords(take.at)}, {job.people[take.by] ?? 'unknown'}, {take.body.bench}
-            </Words>
-            {stale && <Words kind="small">{standingWords(job, check)}</Words>}
-            {!decides && take.body.verdict !== 'refused' && <Words kind="small">a later take decides</Words>}
-            {take.body.evidenceSha256 !== null && (
-              <a
-                href={`/api/jobs/${job.id}/takes/${take.seq}/evidence`}
-                download
-                style={{ display: 'block', paddingTop: 14, paddingBottom: 14, color: 'inherit' }}
-              >
-                <Words kind="small" color="$tide">
-                  Evidence as a file
-                </Words>
-              </a>
-            )}
-          </Column>
-        )
-      })}
+      <Words kind="strong">{remedy.act}</Words>
+      {remedy.by === 'settings' && (
+        <Reading size="small" color="$faint">
+          {Object.entries(remedy.settings)
+            .map(([name, value]) => `${name} = ${value}`)
+            .join(', ')}
+        </Reading>
+      )}
+      {canDo(remedy) && may && (
+        <Act
+          label={applying.isLoading ? 'Writing, restarting, reading back …' : does}
+          hotkey="r"
+          off={applying.isLoading}
+          onPress={() => void apply({ job: job.id, seq, key })}
+        />
+      )}
+      <ProblemNotice problem={problemOf(applying.error)} />
+    </Column>
+  )
+}
+
+/** What was found and does not fail: one row each, with its limit and a small rule. */
+const Found = ({ findings, called }: { findings: readonly Finding[]; called: (key: string) => string }) => (
+  <Column gap="$0" role="list">
+    {findings.map((finding) => (
+      <Row
+        key={finding.key}
+        role="listitem"
+        flexWrap="wrap"
+        columnGap="$3"
+        rowGap="$0"
+        paddingVertical="$1"
+        borderBottomWidth={1}
+        borderColor="$line"
+      >
+        <Row gap="$2" flexGrow={1} flexShrink={1} flexBasis={130}>
+          <StandingShape state={finding.verdict === 'shown' ? 'absent' : finding.verdict} size={16} />
+          <Words flexShrink={1}>{called(finding.key)}</Words>
+        </Row>
+        <Column gap="$0" alignItems="flex-end" flexShrink={1} minWidth={0} maxWidth="100%">
+          <Reading textAlign="right">{[valueWords(finding.value), finding.unit].filter((w) => w !== '').join(' ')}</Reading>
+          <Reading size="small" textAlign="right" color="$faint">
+            {limitWords(finding)}
+          </Reading>
+        </Column>
+        <SmallRule finding={finding} called={called(finding.key)} />
+      </Row>
+    ))}
+  </Column>
+)
+
+const SmallRule = ({ finding: { value, limit }, called }: { finding: Finding; called: string }) => {
+  const { min, max } = limit ?? {}
+  if (typeof value !== 'number' || (min === undefined && max === undefined)) return null
+  return (
+    <Column width={72}>
+      <FoundRule
+        label={called}
+        value={value}
+        width={72}
+        {...(min === undefined ? {} : { min })}
+        {...(max === undefined ? {} : { max })}
+      />
     </Column>
   )
 }

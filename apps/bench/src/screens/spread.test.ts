@@ -3,7 +3,7 @@ import { spreadScale } from '../parts/ruleScale'
 import { mountingOf } from '../stations/orientation/board'
 import { mapsOf } from '../stations/sensors/CompassResult'
 import { spreadOf } from './Spread'
-import { wordsFor, type TakeEntry } from './Verdict'
+import type { TakeEntry } from '../parts/findings'
 
 const take = (seq: number, findings: Finding[], verdict: TakeBody['verdict'] = 'pass'): TakeEntry =>
   ({ seq, body: { kind: 'take', verdict, findings } }) as unknown as StoredEntry & { body: TakeBody }
@@ -45,13 +45,6 @@ describe('what was measured over the takes', () => {
       }
     }
   })
-})
-
-test('what a write within the take has changed is named by what it was', () => {
-  const panel = { words: { biasX: 'Bias, roll axis' } }
-  expect(wordsFor(panel, 'biasXBefore')).toBe('Bias, roll axis, before the write')
-  expect(wordsFor(panel, 'write')).toBe('Written to the board')
-  expect(wordsFor(panel, 'strange')).toBe('strange')
 })
 
 test('the mounting is drawn as found, with what was told where the take says that', () => {

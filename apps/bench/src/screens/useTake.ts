@@ -7,7 +7,7 @@ import {
   useStopTakeMutation,
 } from '../store/jobs'
 import { useLiveState } from '../store/store'
-import { canDo, remediesOf, takesOf } from './Verdict'
+import { canDo, remediesOf, takesOf } from '../parts/findings'
 
 /** What the technician can do about a take of this check, and what came of it. */
 export const useTake = (job: string, check: string) => {

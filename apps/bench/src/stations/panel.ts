@@ -6,14 +6,11 @@ export interface ResultProps {
   readonly take: StoredEntry & { body: TakeBody }
 }
 
-/** What a check shows of its own: its live reading against the limit, and words for its findings. */
+/** What a check shows of its own: its live reading against the limit, and what it found, drawn. */
 export interface Panel {
   readonly Live?: ComponentType<{ job: JobView }>
   /** What a take found, drawn, where a list of values does not show it. */
   readonly Result?: ComponentType<ResultProps>
-  readonly words: Readonly<Record<string, string>>
-  /** Words that depend on what the sheet asks. */
-  readonly wordsOf?: (job: JobView) => Readonly<Record<string, string>>
   /** Whether the airframe lies turned by half a turn in a step of a take, as its plan is drawn. */
   readonly turned: (step: number) => boolean
 }

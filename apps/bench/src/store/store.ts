@@ -30,7 +30,7 @@ const live = createSlice({
   },
 })
 
-export type HandsSection = 'Hold' | 'Power' | 'Radio' | 'Parts' | 'Look'
+export type HandsSection = 'Frame' | 'Power' | 'Radio' | 'Parts' | 'Look'
 export type ThemeChoice = 'device' | 'light' | 'dark'
 interface View {
   theme: ThemeChoice
@@ -43,7 +43,7 @@ interface View {
 /** How this device shows things; kept on it. */
 const view = createSlice({
   name: 'view',
-  initialState: (): View => ({ theme: 'device', handsOpen: false, handsSection: 'Hold', guidance: 'full', ...readKept() }),
+  initialState: (): View => ({ theme: 'device', handsOpen: false, handsSection: 'Frame', guidance: 'full', ...readKept() }),
   reducers: {
     viewChanged: (state, { payload }: PayloadAction<Partial<View>>) => ({ ...state, ...payload }),
   },

@@ -49,6 +49,7 @@ export const firmware = defineCheck({
   station: 'board',
   title: 'Firmware',
   proves: 'The board runs an image that the sheet approves, with all that the sheet needs built in.',
+  words: { firmware: 'Firmware it runs', features: 'Built with' },
   needs: ['board.asReceived'],
   reads: { settings: [], parts: ['board'], acts: [], image: true },
   appliesTo: (sheet) => sheet.board?.firmware !== undefined && !sheet.setAside?.includes('board.firmware'),

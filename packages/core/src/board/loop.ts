@@ -9,8 +9,9 @@ export const loop = defineCheck({
   id: 'board.loop',
   version: 2,
   station: 'board',
-  title: 'Loop',
+  title: 'Loop load',
   proves: 'The loop keeps its rate with room to spare.',
+  words: { rate: 'Loop rate', load: 'Load', jitter: 'Jitter of the period' },
   needs: ['board.baseline', 'board.sockets'],
   reads: {
     settings: ['loop.rate', 'position.use', 'compass.use', 'telemetry.use', 'log.use', 'video.use', 'esc.replies'],

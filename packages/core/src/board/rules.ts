@@ -177,8 +177,20 @@ export const settingRules = defineCheck({
   id: 'board.rules',
   version: 1,
   station: 'board',
-  title: 'Settings among themselves',
+  title: 'Settings fit together',
   proves: 'No setting contradicts another.',
+  words: {
+    altitudeSensor: 'Altitude hold has its sensor',
+    positionSensor: 'Position hold has its sensor',
+    returnHomeSensor: 'Return home has its sensor',
+    headingSensor: 'Heading has its sensor',
+    lossSensor: 'Act at signal loss has its sensor',
+    outputTwice: 'One output for each motor',
+    socketTwice: 'One socket for each use',
+    signalPeriod: 'Motor signal keeps up with the loop',
+    armingGate: 'Low end of the throttle is below the arming gate',
+    warnings: 'Voltage warnings in order',
+  },
   needs: ['board.baseline'],
   reads: {
     settings: [

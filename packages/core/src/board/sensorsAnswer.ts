@@ -16,6 +16,7 @@ export const sensorsAnswer = defineCheck({
   station: 'board',
   title: 'Sensors answer',
   proves: 'Every sensor of the sheet answers where the board looks for it.',
+  words: { imu: 'Gyro and accelerometer', baro: 'Barometer', compass: 'Compass', position: 'Position receiver' },
   needs: ['board.identity', 'board.sockets'],
   reads: {
     settings: ['baro.*', 'compass.use', 'compass.bus', 'position.use', 'socket.*'],

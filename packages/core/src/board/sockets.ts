@@ -14,8 +14,14 @@ export const sockets = defineCheck({
   id: 'board.sockets',
   version: 2,
   station: 'board',
-  title: 'Sockets',
+  title: 'Serial sockets',
   proves: 'Each serial socket is set for what is plugged into it, and good frames arrive.',
+  words: Object.fromEntries(
+    Array.from({ length: 12 }, (_, i) => [
+      [`socket${i + 1}`, `Socket ${i + 1} is set for`],
+      [`frames${i + 1}`, `Good frames at socket ${i + 1}`],
+    ]).flat(),
+  ),
   needs: ['board.identity'],
   reads: {
     settings: ['socket.*'],

@@ -18,8 +18,9 @@ export const versions = defineCheck({
   id: 'board.versions',
   version: 1,
   station: 'board',
-  title: 'Versions of the other parts',
+  title: 'Firmware of the other parts',
   proves: 'Every other part that has firmware runs a version that the sheet approves.',
+  words: ({ versions = [] }) => Object.fromEntries(versions.map(({ part }) => [`version of ${part}`, `Version of the ${part}`])),
   needs: [],
   reads: {
     settings: [],

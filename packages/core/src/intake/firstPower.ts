@@ -43,6 +43,13 @@ export const firstPower = defineCheck({
   station: 'intake',
   title: 'First power',
   proves: 'Nothing is shorted, and with nothing turning it draws no more than the sheet allows.',
+  words: {
+    short: 'Behind the limiter',
+    amps: 'Current at rest, highest second',
+    rail: 'Rail of the board, worst second',
+    swing: 'Swing of the rail, worst second',
+    peak: 'Inrush, peak',
+  },
   needs: ['intake.byEye'],
   reads: { settings: [], parts: ['power wiring', 'regulator', 'board'], acts: [], image: false },
   appliesTo: applies('intake.firstPower'),

@@ -52,7 +52,7 @@ export const forWhom = defineCheck({
   id: 'intake.forWhom',
   version: 1,
   station: 'intake',
-  title: 'For whom',
+  title: 'Use and documents',
   proves: 'Its use is known, and everything that goes with it is there.',
   needs: [],
   reads: { settings: [], parts: [], acts: [], image: false },

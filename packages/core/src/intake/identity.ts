@@ -46,7 +46,7 @@ export const identity = defineCheck({
   id: 'intake.identity',
   version: 2,
   station: 'intake',
-  title: 'Which airframe',
+  title: 'Right airframe',
   proves: 'The frame is the one on this card, and it is built as its sheet says.',
   needs: [],
   reads: { settings: [], parts: ['frame'], acts: [], built: true, image: false },

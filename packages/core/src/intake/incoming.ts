@@ -33,7 +33,7 @@ export const incoming = defineCheck({
   id: 'intake.incoming',
   version: 1,
   station: 'intake',
-  title: 'Before it was closed',
+  title: 'Incoming inspection',
   proves: 'The board was tested before it was built in, and what will be hidden can be looked at later.',
   needs: [],
   reads: { settings: [], parts: [], acts: ['board'], image: false },

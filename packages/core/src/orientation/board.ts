@@ -48,6 +48,13 @@ export const board = defineCheck({
   station: 'orientation',
   title: 'Board mounting',
   proves: 'The board is told how it sits in the airframe.',
+  words: {
+    mounting: 'Mounting',
+    fit: 'As mounted',
+    seatingTilt: 'Tilt in its mount',
+    seatingYaw: 'Yaw in its mount',
+    seatingYawSigma: 'Yaw, uncertainty',
+  },
   needs: ['sensors.gyroRest'],
   reads: { settings: ['board.*', 'chip.*'], parts: ['board'], acts: ['knock', 'remount'], image: true },
   appliesTo: (sheet) => !sheet.setAside?.includes('orientation.board'),

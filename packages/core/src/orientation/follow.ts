@@ -18,6 +18,16 @@ export const follow = defineCheck({
   station: 'orientation',
   title: 'Follow',
   proves: 'Tilted and turned, the airframe and what the board reports move the same way, by as much.',
+  words: {
+    level: 'Attitude, level',
+    noseUp: 'Attitude, nose up',
+    rightDown: 'Attitude, right side down',
+    noseUpAside: 'Nose up: roll that came with it',
+    rightDownAside: 'Right side down: pitch that came with it',
+    noseRight: 'Nose right: yaw',
+    tiltApart: 'Tilt against gravity, largest difference',
+    yawApart: 'Yaw against the gyro, difference',
+  },
   needs: ['orientation.board'],
   reads: {
     // Not the level trim: it is measured after this, and is far smaller than what is judged here.

@@ -42,6 +42,13 @@ export const level = defineCheck({
   station: 'orientation',
   title: 'Level',
   proves: 'On a level airframe the board reports level, even on a tilted plate.',
+  words: {
+    rollOffset: 'Roll offset',
+    pitchOffset: 'Pitch offset',
+    plateRoll: 'Tilt of the plate, roll',
+    platePitch: 'Tilt of the plate, pitch',
+    magnitude: 'Specific force at rest',
+  },
   needs: ['sensors.gyroRest'],
   reads: {
     settings: ['level.roll', 'level.pitch', 'board.*', 'chip.*', 'accel.*'],

@@ -21,6 +21,7 @@ export const barometer = defineCheck({
   station: 'sensors',
   title: 'Barometer',
   proves: 'At rest the reported height does not drift.',
+  words: { noise: 'Height, noise', driftSigma: 'Height drift, uncertainty', drift: 'Height drift' },
   needs: [],
   reads: { settings: ['baro.*'], parts: ['board', 'barometer'], acts: ['knock'], image: true },
   appliesTo: (sheet) => sheet.fitted?.includes('barometer') === true && !sheet.setAside?.includes('sensors.barometer'),

@@ -40,8 +40,14 @@ export const compassShift = defineCheck({
   id: 'sensors.compassShift',
   version: 2,
   station: 'sensors',
-  title: 'Compass beside the motors',
+  title: 'Compass near the motors',
   proves: 'The compass does not turn with the throttle.',
+  words: {
+    amps: 'Current of the motors',
+    perAmp: 'Shift of the field per ampere',
+    atAmps: 'Computed for',
+    shift: 'Shift at that current',
+  },
   needs: ['intake.firstPower', 'sensors.compass'],
   reads: {
     settings: ['compass.*', 'esc.signal', 'power.ampScale', 'power.ampDivides'],

@@ -14,6 +14,14 @@ export const position = defineCheck({
   station: 'sensors',
   title: 'Position',
   proves: 'It gets a position fix soon, and a good one.',
+  words: {
+    wait: 'Time to first fix',
+    lasts: 'Share of the time with a fix',
+    satellites: 'Satellites',
+    dilution: 'Dilution of position',
+    placed: 'Antenna, distance from where the sheet has it',
+    antenna: 'Antenna, as the board has it',
+  },
   needs: [],
   reads: {
     settings: ['position.*', 'socket.*'],

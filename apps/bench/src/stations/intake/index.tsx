@@ -7,15 +7,8 @@ import { fixed } from '../../parts/fixed'
 
 const flat = () => false
 
-/** A list's words are those of its questions. */
-const list = (id: string): Panel => ({
-  words: { tag: 'Tag on the frame' },
-  wordsOf: ({ sheet }) => {
-    const check = checkById(id)
-    return Object.fromEntries((check === undefined ? null : questionsOf(check, sheet))?.map((q) => [q.id, q.words]) ?? [])
-  },
-  turned: flat,
-})
+/** A list: its questions are all there is to show. */
+const list: Panel = { turned: flat }
 
 /** The plan with whatever was found wrong marked on it: what a list found is read, the plan shows where. */
 const ByEyeResult = ({ job, take }: ResultProps) => {
@@ -36,13 +29,6 @@ const firstPower: Panel = {
   Result: ({ job, take }) => (
     <MeterTrace job={job.id} seq={take.seq} column="amps" unit="A" most={limitFor(job.sheet, 'firstPower.amps').max} />
   ),
-  words: {
-    short: 'Held up behind the limiter',
-    amps: 'Current at rest, highest second',
-    rail: 'The board’s rail, worst second',
-    swing: 'Swing of the rail, worst second',
-    peak: 'Most while it came on',
-  },
   turned: flat,
 }
 
@@ -51,22 +37,15 @@ const rails: Panel = {
   Result: ({ job, take }) => (
     <MeterTrace job={job.id} seq={take.seq} column="rail" unit="V" most={limitFor(job.sheet, 'rails.volts').max} />
   ),
-  words: {
-    cold: 'Rail, cold',
-    lowest: 'Rail, lowest second',
-    highest: 'Rail, highest second',
-    swing: 'Swing, worst second',
-    sag: 'Sag from cold to its lowest',
-  },
   turned: flat,
 }
 
 export const intake: Readonly<Record<string, Panel>> = {
-  'intake.identity': list('intake.identity'),
-  'intake.forWhom': list('intake.forWhom'),
-  'intake.incoming': list('intake.incoming'),
-  'intake.byEye': { ...list('intake.byEye'), Result: ByEyeResult },
-  'intake.pastBoard': list('intake.pastBoard'),
+  'intake.identity': list,
+  'intake.forWhom': list,
+  'intake.incoming': list,
+  'intake.byEye': { ...list, Result: ByEyeResult },
+  'intake.pastBoard': list,
   'intake.firstPower': firstPower,
   'intake.rails': rails,
 }

@@ -37,12 +37,5 @@ const Result = ({ take }: ResultProps) => {
 export const board: Panel = {
   Live: poseLive('orientation.board'),
   Result,
-  words: {
-    mounting: 'Mounting of the board',
-    fit: 'As fitted',
-    seatingTilt: 'Lean in its seat',
-    seatingYaw: 'Turn in its seat',
-    seatingYawSigma: 'Uncertainty of that turn',
-  },
   turned: () => false,
 }

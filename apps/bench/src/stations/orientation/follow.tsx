@@ -46,15 +46,5 @@ const Live = ({ job }: { job: JobView }) => {
 
 export const follow: Panel = {
   Live,
-  words: {
-    level: 'Reported when laid level',
-    noseUp: 'Reported when held nose up',
-    rightDown: 'Reported when held right side down',
-    noseUpAside: 'Nose up, beside straight',
-    rightDownAside: 'Right side down, beside straight',
-    noseRight: 'Nose right, of a quarter turn',
-    tiltApart: 'Tilt beside gravity, largest',
-    yawApart: 'Yaw beside the turn rate, of a quarter turn',
-  },
   turned: () => false,
 }

@@ -88,12 +88,5 @@ const Elevation = ({ label, angle, most, positive, negative }: ElevationProps) =
 
 export const level: Panel = {
   Live,
-  words: {
-    rollOffset: 'Roll offset of the airframe',
-    pitchOffset: 'Pitch offset of the airframe',
-    plateRoll: 'Roll of the plate',
-    platePitch: 'Pitch of the plate',
-    magnitude: 'Specific force at rest',
-  },
   turned: (segment) => segment === 1,
 }

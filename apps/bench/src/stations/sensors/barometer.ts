@@ -4,6 +4,5 @@ import { fixed } from '../../parts/fixed'
 
 export const barometer: Panel = {
   Live: streamLive('baro', [{ label: 'm, height by pressure now', value: (rows) => fixed(newest(rows, 0), 2) }]),
-  words: { noise: 'Noise of the height', driftSigma: 'Uncertainty of the drift', drift: 'Drift of the height' },
   turned: () => false,
 }

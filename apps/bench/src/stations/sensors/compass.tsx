@@ -70,13 +70,5 @@ DirectionMap.displayName = 'DirectionMap'
 export const compass: Panel = {
   Live,
   Result: CompassResult,
-  words: {
-    hardIron: 'Hard iron',
-    softIron: 'Soft iron',
-    fieldStrength: 'Strength of the field',
-    coverage: 'Directions covered',
-    residual: 'Left after the fit',
-    inForce: 'Left with what the board has',
-  },
   turned: () => false,
 }

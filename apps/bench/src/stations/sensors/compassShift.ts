@@ -6,11 +6,5 @@ const strength = (rows: readonly (readonly number[])[]): string =>
 
 export const compassShift: Panel = {
   Live: streamLive('mag', [{ label: 'uT, the field as the compass reads it, uncorrected', value: strength }]),
-  words: {
-    amps: 'Drawn by the motors',
-    perAmp: 'Shift of the field by one ampere',
-    atAmps: 'Carried on to',
-    shift: 'Shift at that current',
-  },
   turned: () => false,
 }

@@ -65,13 +65,5 @@ const Gauge = ({ label, value, unit }: { label: string; value: number | null; un
 
 export const gyroRest: Panel = {
   Live,
-  words: {
-    biasX: 'Bias, roll axis',
-    biasY: 'Bias, pitch axis',
-    biasZ: 'Bias, yaw axis',
-    noiseX: 'Noise, roll axis',
-    noiseY: 'Noise, pitch axis',
-    noiseZ: 'Noise, yaw axis',
-  },
   turned: () => false,
 }

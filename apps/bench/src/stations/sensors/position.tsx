@@ -36,13 +36,5 @@ const Live = ({ job }: { job: JobView }) => {
 
 export const position: Panel = {
   Live,
-  words: {
-    wait: 'Time to the fix',
-    lasts: 'Fix kept, of the time since',
-    satellites: 'Satellites',
-    dilution: 'Dilution of position',
-    placed: 'Antenna beside where the sheet has it',
-    antenna: 'Told to the board beside that',
-  },
   turned: () => false,
 }

@@ -1,0 +1,69 @@
+import type { Finding, HandAct, HandsState, Want, WantedState, Work } from '@taraf/contract'
+
+export interface NamedAct {
+  readonly label: string
+  readonly act: HandAct
+}
+
+/** What a simulated hand can do of the work that a remedy names. */
+const actOfWork: Readonly<Record<Work, NamedAct | null>> = {
+  'fasten board': { label: 'Tighten the board screws', act: { act: 'fasten' } },
+  'replace board': { label: 'Replace the board', act: { act: 'replace', part: 'board' } },
+  'seat board': { label: 'Seat the board square', act: { act: 'seat board' } },
+  'hold by board edges': null,
+  'replace compass': { label: 'Replace the compass', act: { act: 'replace', part: 'compass' } },
+  'replace barometer': { label: 'Replace the barometer', act: { act: 'replace', part: 'barometer' } },
+  'clear short': { label: 'Clear the short', act: { act: 'clear short' } },
+  'unplug what draws': { label: 'Clear the short', act: { act: 'clear short' } },
+  'replace regulator': { label: 'Replace the regulator', act: { act: 'replace', part: 'regulator' } },
+  'fit video antenna': { label: 'Fit the video antenna', act: { act: 'fit video antenna' } },
+  'replace motor': null,
+  'unplug past the board': { label: 'Unplug what bypasses the board', act: { act: 'unplug past the board' } },
+  'update part': { label: 'Update the receiver', act: { act: 'update part', part: 'receiver' } },
+  'reseat plug': null,
+  'move plug': null,
+  'replace position receiver': { label: 'Replace the position receiver', act: { act: 'replace', part: 'position receiver' } },
+}
+
+const named = (label: string, act: HandAct): NamedAct => ({ label, act })
+
+const forState = (state: WantedState, hands: HandsState): NamedAct[] => [
+  ...(state.props === 'off' && hands.props !== 'off' ? [named('Take props off', { act: 'props', on: false })] : []),
+  ...(state.props === 'off' && hands.nuts ? [named('Take nuts off', { act: 'nuts', on: false })] : []),
+  ...(state.cable === true && !hands.cable ? [named('Plug the cable in', { act: 'cable', in: true })] : []),
+  ...(state.cable === false && hands.cable ? [named('Pull the cable', { act: 'cable', in: false })] : []),
+  ...(state.battery === true && hands.battery === 'none' ? [named('Plug the pack in', { act: 'battery', source: 'pack' })] : []),
+  ...(state.battery === false && hands.battery !== 'none'
+    ? [named('Take the battery out', { act: 'battery', source: 'none' })]
+    : []),
+  ...(state.transmitter === true && !hands.transmitter.on
+    ? [named('Switch the transmitter on', { act: 'transmitter', on: true })]
+    : []),
+  ...(state.transmitter === false && hands.transmitter.on
+    ? [named('Switch the transmitter off', { act: 'transmitter', on: false })]
+    : []),
+]
+
+const layings = [
+  named('Lay it, nose away', { act: 'lay', way: 'forward' }),
+  named('Lay it, nose to you', { act: 'lay', way: 'reversed' }),
+]
+
+/** What the hands would do for a step of a take: what must be on, and how the airframe is held. */
+export const actsForStep = (want: Want, hands: HandsState): NamedAct[] => [
+  ...forState(want.state ?? {}, hands),
+  ...(want.kind === 'pose'
+    ? [named('Hold it so', { act: 'tilt', rollDeg: want.rollDeg, pitchDeg: want.pitchDeg })]
+    : want.kind === 'capture' && want.still === 'laid'
+      ? layings
+      : want.kind === 'capture' && want.streams.includes('mag') && want.still === undefined
+        ? [named('Turn it all ways', { act: 'turn all ways' })]
+        : []),
+]
+
+/** What the hands would do for the remedies of a take that failed. */
+export const actsForRemedies = (findings: readonly Finding[]): NamedAct[] => {
+  const work = findings.flatMap(({ remedy, verdict }) => (verdict !== 'pass' && remedy?.by === 'work' ? remedy.work : []))
+  const acts = work.flatMap((one) => actOfWork[one] ?? [])
+  return acts.filter(({ label }, i) => acts.findIndex((a) => a.label === label) === i)
+}

@@ -1,0 +1,51 @@
+import type { Finding, JobView, Remedy, StoredEntry, TakeBody } from '@taraf/contract'
+import { fixed } from './fixed'
+
+export type TakeEntry = StoredEntry & { body: TakeBody }
+
+export const takesOf = (job: JobView, check: string): TakeEntry[] =>
+  job.entries.filter((e): e is TakeEntry => e.body.kind === 'take' && e.body.check === check).reverse()
+
+/** The first finding that fails, once for each different remedy. */
+export const remediesOf = (findings: readonly Finding[]): { key: string; remedy: Remedy }[] => {
+  const seen = new Set<string>()
+  return findings.flatMap(({ key, remedy, verdict }) => {
+    if (remedy === undefined || verdict === 'pass' || seen.has(remedy.act)) return []
+    seen.add(remedy.act)
+    return [{ key, remedy }]
+  })
+}
+
+/** Whether Taraf does it over the link. */
+export const canDo = ({ by }: Remedy): boolean => by === 'settings' || by === 'calibration'
+
+/** The record keeps names in the order of the alphabet; people say angles in this one. */
+const angleOrder: readonly string[] = ['roll', 'pitch', 'yaw']
+
+/** A value in figures: thousandths, and no minus before nought. */
+export const valueWords = (value: Finding['value']): string => {
+  if (typeof value === 'string') return value.replace(/^(not )?so(?=$|:)/, (answer) => (answer === 'so' ? 'yes' : 'no'))
+  if (typeof value === 'number' && Number.isInteger(value)) return String(value)
+  if (typeof value === 'number') return fixed(value, 3)
+  const short = (part: number) => String(Number(part.toFixed(3)) + 0)
+  if (!Array.isArray(value))
+    return Object.entries(value)
+      .sort(([a], [b]) => angleOrder.indexOf(a) - angleOrder.indexOf(b))
+      .map(([name, part]) => `${name} ${Number(part.toFixed(2)) + 0}`)
+      .join(', ')
+  return value.map((part) => (Array.isArray(part) ? part.map(short).join(' ') : short(part))).join(', ')
+}
+
+/** A bound in figures: hundredths, or whole as it is. */
+const bound = (value: number): string => (Number.isInteger(value) ? String(value) : value.toFixed(2))
+
+export const limitWords = ({ limit, verdict, unit }: Finding): string => {
+  if (limit === undefined) return verdict === 'shown' ? 'shown, not judged' : ''
+  const { min, max, equals, within } = limit
+  if (typeof equals === 'string' || typeof equals === 'number') return `the sheet says ${equals}`
+  if (typeof equals === 'object' && equals !== null)
+    return `the board is told ${valueWords(equals as Record<string, number>)}${within === undefined ? '' : `; up to ${within} ${unit} off is the same`}`
+  if (min !== undefined && max !== undefined) return `allowed ${bound(min)} to ${bound(max)}`
+  if (max !== undefined) return `at most ${bound(max)}`
+  return min !== undefined ? `at least ${bound(min)}` : ''
+}
