@@ -62,7 +62,7 @@ export const act = (page: Page, name: string) => page.getByRole('button', { name
 /** Takes a check, for the first time or anew. */
 export const take = (page: Page) =>
   page
-    .getByRole('button', { name: /^(Start|Run again)$/ })
+    .getByRole('button', { name: /^(Start|Run again|Finish)$/ })
     .last()
     .click()
 

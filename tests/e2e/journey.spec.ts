@@ -54,7 +54,7 @@ test('intake: the lists, then the first battery through the limiter', async ({ p
   await link(page, bench)
 
   await check(page, /Right airframe/)
-  await expect(page.getByRole('button', { name: /^(Start|Run again)/ })).toHaveAttribute('aria-disabled', 'true')
+  await expect(page.getByRole('button', { name: /^Finish: \d+ to go/ })).toHaveAttribute('aria-disabled', 'true')
   await answerList(page, { tag })
   await take(page)
   await passes(page)
@@ -202,7 +202,7 @@ test('sensors: six poses and the compass', { tag: '@every-sensor' }, async ({ pa
     await hand(page, what)
     await ticked(page, label)
   }
-  await hand(page, 'Askew')
+  await hand(page, 'At an angle')
   await passes(page, 15_000)
   await expect(page.getByText('Left in the oblique pose').last()).toBeVisible()
 

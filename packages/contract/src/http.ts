@@ -4,7 +4,7 @@ import { boardSettings } from './benchLink'
 import { builtPart, observation, offset, side } from './evidence'
 import { settings, sheet } from './sheet'
 
-const words = z.string().trim().min(3).max(400)
+const words = z.string().trim().min(3, 'say it in at least three letters').max(400)
 
 export const role = z.enum(['technician', 'lead', 'reader'])
 export const person = z.strictObject({ id: z.string(), login: z.string(), name: z.string(), role })
@@ -204,8 +204,8 @@ export const importPreview = z.strictObject({
 export const partsRequest = z.strictObject({ parts: z.array(builtPart).max(60), cause: words })
 
 export const batchNoteRequest = z.strictObject({
-  part: z.string().trim().min(1).max(60),
-  lotFrom: z.string().trim().min(1).max(60),
+  part: z.string().trim().min(1, 'name the part').max(60),
+  lotFrom: z.string().trim().min(1, 'name the lot').max(60),
   lotTo: z.string().trim().min(1).max(60),
   defect: words,
   inspection: words,

@@ -17,14 +17,14 @@ export const problemTypes = {
   'not-found': { status: 404, title: 'Not found', todo: 'Go back to the list of airframes and choose again.' },
   malformed: {
     status: 400,
-    title: 'The request is malformed',
-    todo: 'Load the page anew; if it happens again, report the place named.',
+    title: 'Taraf does not understand the request',
+    todo: 'Reload the page; if it happens again, report the field named.',
   },
-  'key-needed': { status: 400, title: 'The request carries no idempotency key', todo: 'Load the page anew and repeat it.' },
+  'key-needed': { status: 400, title: 'The request carries no idempotency key', todo: 'Reload the page and repeat it.' },
   'key-reused': {
     status: 422,
     title: 'The idempotency key belongs to another request',
-    todo: 'Load the page anew and repeat it.',
+    todo: 'Reload the page and repeat it.',
   },
   'in-progress': { status: 409, title: 'The same request is still being worked on', todo: 'Wait for it to end.' },
   'bench-held': { status: 409, title: 'Somebody else holds the bench', todo: 'Ask them to let go of it, or link another bench.' },

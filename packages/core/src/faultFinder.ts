@@ -17,7 +17,7 @@ export const symptoms: readonly Symptom[] = [
     seen: 'The board is not found',
     causes: [
       {
-        words: 'The cable charges only, or is not home',
+        words: 'The cable only charges, or is not fully in',
         act: 'Use a cable that is known to carry data; plug it fully in at both ends.',
       },
       { words: 'It is another part’s socket', act: 'Follow the cable to the board itself.' },
@@ -31,7 +31,7 @@ export const symptoms: readonly Symptom[] = [
     id: 'noPower',
     seen: 'Nothing lights up on the battery, or the limiter trips',
     causes: [
-      { words: 'A short', act: 'Take the battery off and measure from plus to minus.', check: 'intake.firstPower' },
+      { words: 'A short', act: 'Unplug the battery and measure from plus to minus.', check: 'intake.firstPower' },
       { words: 'A part draws too much', act: 'Unplug part by part until it falls.', check: 'intake.firstPower' },
       { words: 'The regulator sags as it warms', act: 'Watch the rail for two minutes.', check: 'intake.rails' },
       { words: 'A plug with its pins in other holes', act: 'Compare it with the wiring sheet.', check: 'intake.byEye' },
@@ -39,17 +39,17 @@ export const symptoms: readonly Symptom[] = [
   },
   {
     id: 'silentPart',
-    seen: 'A part on a socket says nothing',
+    seen: 'A part on a socket is silent',
     causes: [
       { words: 'The transmitter is off', act: 'Switch it on and see the receiver’s light.', check: 'board.sockets' },
       { words: 'The socket is set for something else', act: 'Read what each socket is set for.', check: 'board.sockets' },
       {
-        words: 'The plug is not home, or its wires are swapped',
-        act: 'Push it home; compare its wires with the wiring sheet.',
+        words: 'The plug is not fully in, or its wires are swapped',
+        act: 'Push it fully in; compare its wires with the wiring sheet.',
         check: 'board.sockets',
       },
       { words: 'It sits in another socket', act: 'Follow its lead.', check: 'intake.byEye' },
-      { words: 'Its firmware speaks another way', act: 'Read its version.', check: 'board.versions' },
+      { words: 'Its firmware uses another protocol', act: 'Read its version.', check: 'board.versions' },
       { words: 'The part is dead', act: 'Replace it.' },
     ],
   },
@@ -60,7 +60,7 @@ export const symptoms: readonly Symptom[] = [
       { words: 'It is switched off in the settings', act: 'Compare the settings with the sheet.', check: 'board.baseline' },
       { words: 'It answers at its other bus address', act: 'Taraf tries it.', check: 'board.sensors' },
       { words: 'The image was built without it', act: 'See what the image was built with.', check: 'board.firmware' },
-      { words: 'It was never calibrated, or cleared with the board', act: 'Take its calibration.', check: 'sensors.gyroRest' },
+      { words: 'It was never calibrated, or cleared with the board', act: 'Calibrate it.', check: 'sensors.gyroRest' },
       { words: 'The part is dead', act: 'Replace it.' },
     ],
   },
@@ -75,7 +75,7 @@ export const symptoms: readonly Symptom[] = [
         act: 'Compare the settings with the sheet.',
         check: 'board.baseline',
       },
-      { words: 'One plug is not home', act: 'Reseat the plug of the one that is missing.', check: 'intake.byEye' },
+      { words: 'A plug is not fully in', act: 'Reseat the plug of the one that is missing.', check: 'intake.byEye' },
     ],
   },
   {
@@ -83,10 +83,18 @@ export const symptoms: readonly Symptom[] = [
     seen: 'It will not arm',
     causes: [
       { words: 'The board says why', act: 'Read its reasons on the watch line; count the blinks of its light.' },
-      { words: 'The throttle does not reach its low gate', act: 'Compare the gates with what arrives.', check: 'board.rules' },
-      { words: 'It leans more than it may, or its level is off', act: 'Take the level.', check: 'orientation.level' },
+      {
+        words: 'The throttle does not reach its low gate',
+        act: 'Compare the gates with the received channels.',
+        check: 'board.rules',
+      },
+      { words: 'It leans too far, or its level is off', act: 'Take the level.', check: 'orientation.level' },
       { words: 'A sensor that it needs is silent', act: 'Ask the sensors.', check: 'board.sensors' },
-      { words: 'It waits for a fix', act: 'Take it under the sky, or let the sheet arm without one.', check: 'sensors.position' },
+      {
+        words: 'It waits for a fix',
+        act: 'Take it outside, or let the sheet allow arming without a fix.',
+        check: 'sensors.position',
+      },
     ],
   },
   {
@@ -102,10 +110,14 @@ export const symptoms: readonly Symptom[] = [
     id: 'drifts',
     seen: 'It drifts, leans or turns by itself',
     causes: [
-      { words: 'The gyro was not still when it was calibrated', act: 'Take the gyro at rest.', check: 'sensors.gyroRest' },
-      { words: 'The level is off', act: 'Take the level, turned by half a turn.', check: 'orientation.level' },
-      { words: 'The board is told another mounting', act: 'Take the orientation.', check: 'orientation.board' },
-      { words: 'The compass is pulled by the motors', act: 'Take it beside the motors.', check: 'sensors.compassShift' },
+      {
+        words: 'The gyro was not still when it was calibrated',
+        act: 'Run it with the airframe at rest.',
+        check: 'sensors.gyroRest',
+      },
+      { words: 'The level is off', act: 'Run it, with the half turn.', check: 'orientation.level' },
+      { words: 'The board is set to another mounting', act: 'Run it, then the follow check.', check: 'orientation.board' },
+      { words: 'The compass is pulled by the motors', act: 'Run it near the motors.', check: 'sensors.compassShift' },
     ],
   },
   {
@@ -113,9 +125,12 @@ export const symptoms: readonly Symptom[] = [
     seen: 'A motor or the board grows hot',
     causes: [
       { words: 'A bell that rubs', act: 'Turn it by hand.', check: 'intake.byEye' },
-      { words: 'The heat clock ran out: no air moves over it on the bench', act: 'Take the battery off and let it cool.' },
+      {
+        words: 'It was powered for longer than the heat clock allows: no air cools it on the bench',
+        act: 'Unplug the battery and let it cool.',
+      },
       { words: 'The loop works too hard', act: 'Measure its load.', check: 'board.loop' },
-      { words: 'Noise of the gyro reaches the motors', act: 'Take the gyro at rest.', check: 'sensors.gyroRest' },
+      { words: 'Noise of the gyro reaches the motors', act: 'Run it with the airframe at rest.', check: 'sensors.gyroRest' },
     ],
   },
   {
@@ -127,14 +142,14 @@ export const symptoms: readonly Symptom[] = [
         act: 'Plug it in, its antenna fitted.',
         check: 'intake.byEye',
       },
-      { words: 'Its antenna is missing', act: 'Take the battery off at once, then fit it.', check: 'intake.byEye' },
+      { words: 'Its antenna is missing', act: 'Unplug the battery at once, then fit the antenna.', check: 'intake.byEye' },
       { words: 'Another channel', act: 'Compare the settings with the sheet.', check: 'board.baseline' },
       { words: 'Its firmware is another version', act: 'Read its version.', check: 'board.versions' },
     ],
   },
   {
     id: 'lostSettings',
-    seen: 'Settings are gone, or others than they were',
+    seen: 'Settings are lost, or not what they were',
     causes: [
       { words: 'They were never saved', act: 'Write them as one act: saved, restarted and read back.', check: 'board.baseline' },
       {
@@ -142,7 +157,7 @@ export const symptoms: readonly Symptom[] = [
         act: 'Look at the change after the update on the card.',
         check: 'board.firmware',
       },
-      { words: 'The board was cleared', act: 'Go back to what was received.', check: 'board.asReceived' },
+      { words: 'The board was cleared', act: 'Restore the settings as received.', check: 'board.asReceived' },
     ],
   },
 ]

@@ -37,7 +37,7 @@ const badLimit = ({ sheet }: Evidence): Unproved | null => {
   const [first] = limitsAgainst(sheet.limits ?? {})
   return first === undefined
     ? null
-    : { why: `the sheet contradicts itself at ${first.place}: ${first.why}`, act: 'Mend the build sheet, then run it again.' }
+    : { why: `the sheet contradicts itself at ${first.place}: ${first.why}`, act: 'Correct the build sheet, then run it again.' }
 }
 
 /** What a check asks for as samples, and what it may come with beside that. */
@@ -106,14 +106,14 @@ const acts: Readonly<Record<StreamName, string>> = {
   imu: `Check the cable, ${again} If it says so again, see at the station Board whether every sensor answers.`,
   attitude: `Check the cable, ${again}`,
   imuBurst: `Check the cable, ${again}`,
-  mag: `See that the compass answers and that its lead is home, ${again}`,
-  radio: `See that the receiver hears the transmitter, ${again}`,
+  mag: `Make sure the compass answers and that its lead is home, ${again}`,
+  radio: `Make sure the receiver hears the transmitter, ${again}`,
   outputs: `Check the cable, ${again}`,
-  escs: `See that the battery is in and that the ESCs answer, ${again}`,
-  power: `See that the board measures voltage and current, ${again}`,
-  baro: `See that the barometer answers, ${again}`,
-  fix: `See that the position receiver is plugged in and its socket set, ${again}`,
-  meter: `See that the meter is on, and clipped on the right way round, ${again}`,
+  escs: `Make sure the battery is in and that the ESCs answer, ${again}`,
+  power: `Make sure the board measures voltage and current, ${again}`,
+  baro: `Make sure the barometer answers, ${again}`,
+  fix: `Make sure the position receiver is plugged in and its socket set, ${again}`,
+  meter: `Make sure the meter is on, and clipped on the right way round, ${again}`,
 }
 
 const inStream = (

@@ -46,6 +46,6 @@ export const unlessChanged = (taken: Taken, changed: string | null): Taken =>
         verdict: 'refused',
         findings: refusal(
           `${changed} while it was taken`,
-          'See that nothing else is connected to the board, look at its settings, and run it again.',
+          'Make sure nothing else is connected to the board, look at its settings, and run it again.',
         ),
       }

@@ -15,7 +15,7 @@ const tilts = [
   ['Right side down', 80, 0],
   ['Left side down', -80, 0],
   ['Upside down', 180, 0],
-  ['Askew', 35, 35],
+  ['At an angle', 35, 35],
 ] as const
 
 /** The airframe: laid on the plate, held in a pose or by the cursors, put elsewhere, or knocked. */

@@ -2,22 +2,27 @@ import { useId, type Ref } from 'react'
 import { TextInput, type TextInputProps } from 'react-native'
 import { useColours } from '../look/useColours'
 import { Column, Words } from './type'
+import { useWrong } from './wrong'
 
 interface FieldProps extends Pick<
   TextInputProps,
-  'secureTextEntry' | 'autoComplete' | 'onSubmitEditing' | 'placeholder' | 'autoFocus'
+  'secureTextEntry' | 'autoComplete' | 'onSubmitEditing' | 'onBlur' | 'placeholder' | 'autoFocus'
 > {
   readonly label: string
   readonly value: string
   readonly onChange: (value: string) => void
   readonly wrong?: string
+  /** Where in the document that is entered: what is wrong there is said here. */
+  readonly place?: string
   /** For a figure, one of several in a row. */
   readonly narrow?: boolean
   readonly ref?: Ref<TextInput>
 }
 
 /** A labelled field for one line of text. */
-export const Field = ({ label, value, onChange, wrong, narrow = false, ...rest }: FieldProps) => {
+export const Field = ({ label, value, onChange, wrong: told, place, narrow = false, ...rest }: FieldProps) => {
+  const placed = useWrong(place)
+  const wrong = told ?? placed
   const c = useColours()
   const id = useId()
   return (

@@ -36,6 +36,13 @@ export const Reading = styled(Text, {
 })
 
 export const Column = styled(View, { name: 'Column', flexDirection: 'column', gap: '$2' })
+/** Columns of a wide screen, one under the other on a phone. */
+export const Beside = styled(View, {
+  name: 'Beside',
+  flexDirection: 'column',
+  gap: '$5',
+  $wide: { flexDirection: 'row', alignItems: 'flex-start' },
+})
 export const Row = styled(View, { name: 'Row', flexDirection: 'row', gap: '$2', alignItems: 'center' })
 
 /** A raised sheet of paper. */

@@ -1,16 +1,19 @@
 import type { AirframeRow, AirframeSort, Overall } from '@taraf/contract'
 import { useRouter } from 'expo-router'
 import { useCallback, useMemo, useRef, useState, type ReactNode } from 'react'
-import { FlatList, ScrollView, type TextInput, type ViewToken } from 'react-native'
+import { createColumnHelper, getCoreRowModel, useReactTable, type SortingState } from '@tanstack/react-table'
+import { ScrollView, type TextInput } from 'react-native'
 import { useMedia, View } from '@tamagui/core'
 import { checkById } from '@taraf/core'
 import { Act } from '../parts/Act'
 import { timeWords } from '../parts/dates'
 import { Field } from '../parts/Field'
+import { LongList } from '../parts/LongList'
 import { Loading, Notice, ProblemNotice } from '../parts/Notice'
 import { ScanTag } from '../parts/ScanTag'
 import { Screen } from '../parts/Screen'
 import { OverallMark, OverallShape, overallWord, StandingShape, standingWord } from '../parts/StandingMark'
+import { TableCells, TableHeads } from '../parts/Table'
 import { Column, Reading, Row, Words } from '../parts/type'
 import { useKeys } from '../parts/useKeys'
 import { problemOf } from '../store/api'
@@ -27,23 +30,39 @@ export const Airframes = () => {
   const router = useRouter()
   const [search, setSearch] = useState('')
   const [standing, setStanding] = useState<Overall | undefined>(undefined)
-  const [sort, setSort] = useState<AirframeSort>('tag')
-  const [down, setDown] = useState(false)
+  const [sorting, setSorting] = useState<SortingState>([{ id: 'tag', desc: false }])
+  const { id: sort, desc: down } = (sorting[0] ?? { id: 'tag', desc: false }) as { id: AirframeSort; desc: boolean }
   const field = useRef<TextInput>(null)
   useKeys({ '/': () => field.current?.focus() })
   const { total, rowAt, see, error, refetch } = useAirframeWindow({ search, standing, sort, down })
-  const rows = useMemo(() => indices(total ?? 0), [total])
+  const { wide } = useMedia()
+  const [inSight, setInSight] = useState({ first: 0, last: 0 })
   const seen = useCallback(
-    ({ viewableItems }: { viewableItems: ViewToken[] }) => {
-      const rows = viewableItems.map((item) => item.index ?? 0)
-      if (rows.length > 0) see(Math.min(...rows), Math.max(...rows))
+    (first: number, last: number) => {
+      see(first, last)
+      setInSight((now) => (now.first === first && now.last === last ? now : { first, last }))
     },
     [see],
   )
-  const { wide } = useMedia()
-  const rowHeight = wide ? heights.wide : heights.phone
-  const renderItem = useCallback(({ index }: { index: number }) => <AirframeLine row={rowAt(index)} wide={wide} />, [rowAt, wide])
-  const chooseSort = (next: AirframeSort) => (next === sort ? setDown(!down) : (setSort(next), setDown(false)))
+  // The server sorts and pages: the table holds the rows in sight alone.
+  const { first, last } = inSight
+  const rows = useMemo(
+    () => Array.from({ length: last - first + 1 }, (_, i) => rowAt(first + i)).filter((row) => row !== null),
+    [first, last, rowAt],
+  )
+  // eslint-disable-next-line react-hooks/incompatible-library -- the rows in sight are drawn anew whenever they change
+  const table = useReactTable({
+    data: rows,
+    columns,
+    state: { sorting },
+    onSortingChange: setSorting,
+    manualSorting: true,
+    enableSortingRemoval: false,
+    sortDescFirst: false,
+    getCoreRowModel: getCoreRowModel(),
+    getRowId: ({ tag }) => tag,
+  })
+  const chooseSort = (next: AirframeSort) => setSorting([{ id: next, desc: next === sort && !down }])
   return (
     <Screen scrolls={false}>
       <Column paddingHorizontal="$4" paddingVertical="$2" gap="$1">
@@ -91,28 +110,29 @@ export const Airframes = () => {
         </Column>
       ) : (
         <>
-          {wide && <Heads sort={sort} down={down} choose={chooseSort} />}
-          <FlatList
+          {wide && <TableHeads table={table} />}
+          <LongList
             key={wide ? 'wide' : 'phone'}
-            role="list"
-            aria-label="Airframes"
-            data={rows}
-            keyExtractor={(index) => String(index)}
-            renderItem={renderItem}
-            getItemLayout={(_data, index) => ({ length: rowHeight, offset: rowHeight * index, index })}
-            onViewableItemsChanged={seen}
-            initialNumToRender={14}
-            windowSize={5}
-            maxToRenderPerBatch={20}
+            role={wide ? 'rowgroup' : 'list'}
+            label="Airframes"
+            count={total}
+            rowHeight={wide ? heights.wide : heights.phone}
+            see={seen}
+            row={(index) => {
+              const row = rowAt(index)
+              const cells = row === null ? undefined : table.getRowModel().rowsById[row.tag]
+              return (
+                <AirframeLine row={row} wide={wide}>
+                  {row !== null && (wide ? cells !== undefined && <TableCells row={cells} /> : <PhoneCells row={row} />)}
+                </AirframeLine>
+              )
+            }}
           />
         </>
       )}
     </Screen>
   )
 }
-
-/** Rows are told by their number alone; what stands in one is looked up when it is drawn. */
-const indices = (total: number): number[] => Array.from({ length: total }, (_, i) => i)
 
 interface ChoiceProps {
   readonly label: string
@@ -135,52 +155,101 @@ const Choice = ({ label, choices, chosen, choose }: ChoiceProps) => (
   </Row>
 )
 
+const column = createColumnHelper<AirframeRow>()
 /** The columns of the wide table, each as wide as what stands in it needs. */
-const columns: readonly {
-  readonly head: string
-  readonly sort?: AirframeSort
-  readonly width?: number
-  readonly flex?: number
-}[] = [
-  { head: 'tag', sort: 'tag', width: 104 },
-  { head: 'type', sort: 'type', flex: 1.2 },
-  { head: 'sheet', width: 76 },
-  { head: 'board', width: 92 },
-  { head: 'standing', sort: 'standing', flex: 1 },
-  { head: 'route', width: 120 },
-  { head: 'open items', width: 88 },
-  { head: 'next', flex: 1 },
-  { head: 'last touched', sort: 'touched', width: 150 },
+const columns = [
+  column.accessor('tag', {
+    header: 'tag',
+    meta: { width: 104 },
+    cell: (cell) => <Reading fontFamily="ReadingsBold">{cell.getValue()}</Reading>,
+  }),
+  column.accessor('title', {
+    id: 'type',
+    header: 'type',
+    meta: { share: 1.2 },
+    cell: (cell) => <Words numberOfLines={1}>{cell.getValue()}</Words>,
+  }),
+  column.display({
+    id: 'sheet',
+    header: 'sheet',
+    meta: { width: 76 },
+    cell: ({ row: { original: row } }) => (
+      <Words>
+        {row.type} v{row.version}
+      </Words>
+    ),
+  }),
+  column.display({
+    id: 'board',
+    header: 'board',
+    meta: { width: 92 },
+    cell: ({ row }) => <Reading>{row.original.board}</Reading>,
+  }),
+  column.accessor('overall', {
+    id: 'standing',
+    header: 'standing',
+    meta: { share: 1 },
+    cell: ({ row: { original: row } }) => (
+      <Row gap="$1">
+        <OverallShape overall={row.overall} />
+        <Words numberOfLines={1} flexShrink={1}>
+          {row.bench !== null ? `on ${row.bench}` : row.parked !== null ? `parked: ${row.parked}` : overallWord(row.overall)}
+        </Words>
+      </Row>
+    ),
+  }),
+  column.display({
+    id: 'route',
+    header: 'route',
+    meta: { width: 120 },
+    cell: ({ row: { original: row } }) => (
+      <Row gap={2} role="img" aria-label={`stations: ${row.route.map(standingWord).join(', ')}`}>
+        {row.route.map((state, i) => (
+          <StandingShape key={i} state={state} size={14} />
+        ))}
+      </Row>
+    ),
+  }),
+  column.display({
+    id: 'open items',
+    header: 'open items',
+    meta: { width: 88 },
+    cell: ({ row }) => <Reading>{row.original.openItems === 0 ? '' : row.original.openItems}</Reading>,
+  }),
+  column.display({
+    id: 'next',
+    header: 'next',
+    meta: { share: 1 },
+    cell: ({ row: { original: row } }) => (
+      <Words numberOfLines={1}>{row.next === null ? '' : (checkById(row.next)?.title ?? row.next)}</Words>
+    ),
+  }),
+  column.accessor('touchedAt', {
+    id: 'touched',
+    header: 'last touched',
+    meta: { width: 150 },
+    cell: ({ row: { original: row } }) => (
+      <Words kind="small" numberOfLines={1}>
+        {timeWords(row.touchedAt)}
+        {row.touchedBy !== null && `, ${row.touchedBy.split(' ')[0]}`}
+      </Words>
+    ),
+  }),
 ]
 
-const Heads = ({ sort, down, choose }: { sort: AirframeSort; down: boolean; choose: (sort: AirframeSort) => void }) => (
-  <Row role="row" gap="$3" paddingHorizontal="$4" minHeight={44} borderBottomWidth={1} borderColor="$mark">
-    {columns.map(({ head, sort: by, width, flex }) => (
-      <View key={head} role="columnheader" {...(width === undefined ? { flex } : { width })} minWidth={0} alignItems="flex-start">
-        {by === undefined ? (
-          <Words kind="small">{head}</Words>
-        ) : (
-          <View marginLeft={-8}>
-            <Act
-              kind="quiet"
-              label={`${head}${by === sort ? (down ? ' ↓' : ' ↑') : ''}`}
-              selected={by === sort}
-              onPress={() => choose(by)}
-            />
-          </View>
-        )}
-      </View>
-    ))}
-  </Row>
-)
+interface AirframeLineProps {
+  readonly row: AirframeRow | null
+  readonly wide: boolean
+  readonly children: ReactNode
+}
 
-const AirframeLine = ({ row, wide }: { row: AirframeRow | null; wide: boolean }) => {
+const AirframeLine = ({ row, wide, children }: AirframeLineProps) => {
   const router = useRouter()
   const pressed = useRef<string | undefined>(undefined)
   const open = () => row !== null && router.push({ pathname: '/airframes/[tag]', params: { tag: row.tag } })
   return (
     <View
-      role="listitem"
+      role={wide ? 'row' : 'listitem'}
       height={wide ? heights.wide : heights.phone}
       paddingHorizontal="$4"
       borderTopWidth={1}
@@ -197,7 +266,7 @@ const AirframeLine = ({ row, wide }: { row: AirframeRow | null; wide: boolean })
       onPress={() => pressed.current === row?.tag && open()}
       onKeyDown={(event: { key: string }) => event.key === 'Enter' && open()}
     >
-      {row === null ? <Words kind="faint">…</Words> : wide ? <WideCells row={row} /> : <PhoneCells row={row} />}
+      {row === null ? <Words kind="faint">…</Words> : children}
     </View>
   )
 }
@@ -216,36 +285,3 @@ const PhoneCells = ({ row }: { row: AirframeRow }) => (
     <OverallMark overall={row.overall} />
   </>
 )
-
-const WideCells = ({ row }: { row: AirframeRow }) => {
-  const cells: readonly ReactNode[] = [
-    <Reading fontFamily="ReadingsBold">{row.tag}</Reading>,
-    <Words numberOfLines={1}>{row.title}</Words>,
-    <Words>
-      {row.type} v{row.version}
-    </Words>,
-    <Reading>{row.board}</Reading>,
-    <Row gap="$1">
-      <OverallShape overall={row.overall} />
-      <Words numberOfLines={1} flexShrink={1}>
-        {row.bench !== null ? `on ${row.bench}` : row.parked !== null ? `parked: ${row.parked}` : overallWord(row.overall)}
-      </Words>
-    </Row>,
-    <Row gap={2} role="img" aria-label={`stations: ${row.route.map(standingWord).join(', ')}`}>
-      {row.route.map((state, i) => (
-        <StandingShape key={i} state={state} size={14} />
-      ))}
-    </Row>,
-    <Reading>{row.openItems === 0 ? '' : row.openItems}</Reading>,
-    <Words numberOfLines={1}>{row.next === null ? '' : (checkById(row.next)?.title ?? row.next)}</Words>,
-    <Words kind="small" numberOfLines={1}>
-      {timeWords(row.touchedAt)}
-      {row.touchedBy !== null && `, ${row.touchedBy.split(' ')[0]}`}
-    </Words>,
-  ]
-  return columns.map(({ head, width, flex }, i) => (
-    <View key={head} {...(width === undefined ? { flex } : { width })} minWidth={0}>
-      {cells[i]}
-    </View>
-  ))
-}

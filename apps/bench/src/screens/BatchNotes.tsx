@@ -1,17 +1,20 @@
-import type { BatchNote, BatchNoteRequest } from '@taraf/contract'
+import { batchNoteRequest, type BatchNote, type BatchNoteRequest } from '@taraf/contract'
 import { useRouter } from 'expo-router'
 import { useState } from 'react'
+import { z } from 'zod'
 import { Act } from '../parts/Act'
 import { dateWords } from '../parts/dates'
-import { Field } from '../parts/Field'
+import { FormField } from '../parts/FormField'
 import { Loading, Notice, ProblemNotice } from '../parts/Notice'
 import { Screen } from '../parts/Screen'
-import { Column, Paper, Row, Words } from '../parts/type'
+import { useKeptForm } from '../parts/useKeptForm'
+import { Beside, Column, Paper, Row, Words } from '../parts/type'
 import { useBatchNotesQuery, useWriteNoteMutation } from '../store/airframes'
 import { problemOf } from '../store/api'
 import { useMeQuery } from '../store/people'
-import { useDraft } from '../store/useDraft'
 
+/** One lot alone needs no last one. */
+const form = batchNoteRequest.extend({ lotTo: z.string().trim().max(60) })
 const empty: BatchNoteRequest = { part: '', lotFrom: '', lotTo: '', defect: '', inspection: '' }
 
 /** Known defects of part lots, the inspection that each asks for, and the airframes that it concerns. */
@@ -20,38 +23,40 @@ export const BatchNotes = () => {
   const { data: me } = useMeQuery()
   return (
     <Screen>
-      <Column gap="$4" maxWidth={820}>
-        <Words kind="title">Batch notes</Words>
-        <Words>
-          A fault found once is looked for on every airframe of the lot: open job cards get the inspection at once, later ones as
-          they are opened.
-        </Words>
-        {me !== undefined && me.role !== 'reader' && <Write />}
-        <ProblemNotice problem={problemOf(error)} act={{ label: 'Try again', onPress: () => void refetch() }} />
-        {data === undefined && error === undefined && <Loading what="the batch notes" />}
-        {data?.length === 0 && <Notice title="No batch note yet" todo="Write one when a part of a lot turns out to be bad." />}
-        {data?.map((note) => (
-          <Note key={note.id} note={note} />
-        ))}
-      </Column>
+      <Beside>
+        <Column gap="$4" $wide={{ width: 400 }}>
+          <Words kind="title" role="heading" aria-level={1}>
+            Batch notes
+          </Words>
+          <Words>
+            A fault found once is looked for on every airframe with a part of that lot. Open job cards get the inspection now,
+            later ones when they are opened.
+          </Words>
+          {me !== undefined && me.role !== 'reader' && <Write />}
+        </Column>
+        <Column gap="$4" minWidth={0} $wide={{ flex: 1 }}>
+          <ProblemNotice problem={problemOf(error)} act={{ label: 'Try again', onPress: () => void refetch() }} />
+          {data === undefined && error === undefined && <Loading what="the batch notes" />}
+          {data?.length === 0 && <Notice title="No batch note yet" todo="Write one when a part of a lot turns out to be bad." />}
+          {data?.map((note) => (
+            <Note key={note.id} note={note} />
+          ))}
+        </Column>
+      </Beside>
     </Screen>
   )
 }
 
 const Write = () => {
   const [open, setOpen] = useState(false)
-  const [note, setNote, forget] = useDraft<BatchNoteRequest>('batch-note', empty)
   const [write, { isLoading, error }] = useWriteNoteMutation()
-  const set = (key: keyof BatchNoteRequest) => (text: string) => setNote({ ...note, [key]: text })
-  const ready =
-    note.part.trim() !== '' && note.lotFrom.trim() !== '' && note.defect.trim().length >= 3 && note.inspection.trim().length >= 3
-  const submit = async () => {
-    const lotTo = note.lotTo.trim() === '' ? note.lotFrom : note.lotTo
-    const result = await write({ ...note, lotTo })
+  const { control, handleSubmit, forget } = useKeptForm('batch-note', form, empty)
+  const submit = handleSubmit(async (note) => {
+    const result = await write({ ...note, lotTo: note.lotTo.trim() === '' ? note.lotFrom : note.lotTo })
     if ('error' in result) return
     forget()
     setOpen(false)
-  }
+  })
   if (!open)
     return (
       <Row>
@@ -60,16 +65,16 @@ const Write = () => {
     )
   return (
     <Paper role="region" aria-label="New batch note">
-      <Row flexWrap="wrap">
-        <Field label="Part, as sheets call it" value={note.part} onChange={set('part')} />
-        <Field label="First lot" value={note.lotFrom} onChange={set('lotFrom')} />
-        <Field label="Last lot" value={note.lotTo} onChange={set('lotTo')} placeholder="the same" />
+      <Row flexWrap="wrap" alignItems="flex-start">
+        <FormField control={control} name="part" label="Part, as sheets call it" />
+        <FormField control={control} name="lotFrom" label="First lot" />
+        <FormField control={control} name="lotTo" label="Last lot" placeholder="the same" />
       </Row>
-      <Field label="What is wrong with it" value={note.defect} onChange={set('defect')} />
-      <Field label="What to look at" value={note.inspection} onChange={set('inspection')} />
+      <FormField control={control} name="defect" label="What is wrong with it" />
+      <FormField control={control} name="inspection" label="What to look at" />
       <Row>
-        <Act label={isLoading ? 'Writing …' : 'Write the note'} off={!ready || isLoading} onPress={() => void submit()} />
-        <Act kind="quiet" label="Leave it" onPress={() => setOpen(false)} />
+        <Act label={isLoading ? 'Writing …' : 'Write the note'} off={isLoading} onPress={() => void submit()} />
+        <Act kind="quiet" label="Not now" onPress={() => setOpen(false)} />
       </Row>
       <ProblemNotice problem={problemOf(error)} />
     </Paper>

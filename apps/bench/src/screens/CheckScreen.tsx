@@ -1,4 +1,4 @@
-import type { JobView } from '@taraf/contract'
+import type { Geometry, JobView, Want } from '@taraf/contract'
 import { checkById, checks, missingNeeds, planOf, questionsOf, type Check } from '@taraf/core'
 import { useLocalSearchParams } from 'expo-router'
 import { useMedia, View } from '@tamagui/core'
@@ -11,7 +11,7 @@ import { Field } from '../parts/Field'
 import { Notice, ProblemNotice } from '../parts/Notice'
 import { Plan } from '../parts/Plan'
 import { StandingMark, StandingShape } from '../parts/StandingMark'
-import { Column, Paper, Reading, Row, Words } from '../parts/type'
+import { Beside, Column, Paper, Reading, Row, Words } from '../parts/type'
 import type { Panel } from '../stations/panel'
 import { panels } from '../stations/registry'
 import { problemOf } from '../store/api'
@@ -114,8 +114,13 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
       }
     />
   )
+  const guide = (
+    <Guide check={check} geometry={job.sheet.geometry} turned={panel.turned(step)} steps={plan} at={here ? step : null} />
+  )
+  // What was found is what a technician comes back for: on a phone it stands above what to do.
+  const foundFirst = !wide && newest !== undefined && !here
   return (
-    <View flexDirection="column" gap="$5" $wide={{ flexDirection: 'row', alignItems: 'flex-start' }}>
+    <Beside>
       <Column gap="$4" $wide={{ width: 260 }}>
         <Column gap="$1">
           <Row justifyContent="space-between" flexWrap="wrap">
@@ -124,35 +129,10 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
             </Words>
             <StandingMark state={standing?.state ?? 'open'} />
           </Row>
-          <Words kind="small">{standingWords(job, check.id)}</Words>
+          {(wide || list === undefined) && <Words kind="small">{standingWords(job, check.id)}</Words>}
         </Column>
-        {guidance === 'full' && <Words>{check.proves}</Words>}
-        {list === undefined && (
-          <View flexDirection="row" alignItems="center" gap="$3" $wide={{ flexDirection: 'column', alignItems: 'stretch' }}>
-            <Plan geometry={job.sheet.geometry} size={wide ? 240 : 132} turned={panel.turned(step)} />
-            <Column flexGrow={1} flexShrink={1} flexBasis={0} gap="$1" role="list" $wide={{ flexBasis: 'auto' }}>
-              {plan.map((want, i) => (
-                <Row key={want.label} role="listitem" alignItems="flex-start" gap="$2">
-                  {here && <StandingShape state={i < step ? 'pass' : 'open'} size={16} />}
-                  <Words
-                    flex={1}
-                    kind={i === step ? 'strong' : 'faint'}
-                    {...(here && i === step ? { 'aria-current': 'step' } : {})}
-                  >
-                    {plan.length > 1 ? `${i + 1}. ` : ''}
-                    {want.ask}
-                  </Words>
-                </Row>
-              ))}
-            </Column>
-          </View>
-        )}
-        {guidance === 'full' && check.proof !== undefined && (
-          <Words kind="small">
-            The take writes what it finds to the board, reads it back, and proves it with another capture. A board that is right
-            is left as it is.
-          </Words>
-        )}
+        {guidance === 'full' && (wide || list === undefined) && <Words>{check.proves}</Words>}
+        {list === undefined && !foundFirst && guide}
       </Column>
       <Column gap="$4" minWidth={0} $wide={{ flex: 1 }}>
         <ProblemNotice problem={problem} />
@@ -173,6 +153,7 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
         {here && running.phase === 'waiting' && running.want?.kind === 'answers' && <RunningList job={job} want={running.want} />}
         {(here || wide) && reading}
         {!wide && verdict}
+        {foundFirst && list === undefined && guide}
         {!here && !wide && reading}
         {list !== undefined && isOpen && <ListTake job={job} list={list} />}
         {newest !== undefined && !here && list === undefined && <Spread job={job} check={check} />}
@@ -184,7 +165,50 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
           <SetAside job={job} check={check.id} />
         )}
       </Column>
-    </View>
+    </Beside>
+  )
+}
+
+interface GuideProps {
+  readonly check: Check
+  readonly geometry: Geometry
+  readonly turned: boolean
+  readonly steps: readonly Want[]
+  /** The step that a running take is at. */
+  readonly at: number | null
+}
+
+/** What to do: the airframe as it is to lie, and the steps with the one in hand. */
+const Guide = ({ check, geometry, turned, steps, at }: GuideProps) => {
+  const { wide } = useMedia()
+  const { guidance } = useView()
+  return (
+    <Column gap="$3">
+      <View flexDirection="row" alignItems="center" gap="$3" $wide={{ flexDirection: 'column', alignItems: 'stretch' }}>
+        <Plan geometry={geometry} size={wide ? 240 : 132} turned={turned} />
+        <Column flexGrow={1} flexShrink={1} flexBasis={0} gap="$1" role="list" $wide={{ flexBasis: 'auto' }}>
+          {steps.map((want, i) => (
+            <Row key={want.label} role="listitem" alignItems="flex-start" gap="$2">
+              {at !== null && <StandingShape state={i < at ? 'pass' : 'open'} size={16} />}
+              <Words
+                flex={1}
+                kind={i === (at ?? 0) ? 'strong' : 'faint'}
+                {...(i === at ? { 'aria-current': 'step' as const } : {})}
+              >
+                {steps.length > 1 ? `${i + 1}. ` : ''}
+                {want.ask}
+              </Words>
+            </Row>
+          ))}
+        </Column>
+      </View>
+      {guidance === 'full' && check.proof !== undefined && (
+        <Words kind="small">
+          The take writes what it finds to the board, reads it back, and proves it with another capture. A board that is right is
+          left as it is.
+        </Words>
+      )}
+    </Column>
   )
 }
 

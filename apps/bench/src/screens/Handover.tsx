@@ -10,6 +10,7 @@ import { entryWords } from '../parts/entryWords'
 import { Field } from '../parts/Field'
 import { Notice, ProblemNotice } from '../parts/Notice'
 import { StandingMark } from '../parts/StandingMark'
+import { TwoColumns, unbroken } from '../parts/TwoColumns'
 import { Column, Paper, Reading, Row, Words } from '../parts/type'
 import { problemOf } from '../store/api'
 import { useSignMutation } from '../store/jobs'
@@ -40,7 +41,7 @@ const Record = ({ job }: { job: JobView }) => {
   const lines = body?.checks ?? recordLines(checks, job.sheet, job.standings, job.entries)
   const outcome = body?.outcome ?? outcomeOf(job.standings)
   return (
-    <Column gap="$5" maxWidth={820} width="100%" alignSelf="center">
+    <Paper gap="$5" maxWidth={880} width="100%" alignSelf="center" $wide={{ padding: 40 }} data-print="sheet">
       <CodeNotice job={job} />
       <Row justifyContent="space-between" alignItems="flex-start" flexWrap="wrap">
         <Column gap="$1" flex={1} minWidth={220}>
@@ -56,13 +57,15 @@ const Record = ({ job }: { job: JobView }) => {
           <Words>{outcome === 'pass' ? 'to hand over' : 'to hold back'}</Words>
         </Row>
       </Row>
-      {lines.map((line) => (
-        <Line key={line.check} job={job} line={line} />
-      ))}
+      <Column gap="$0" role="list" aria-label="Checks">
+        {lines.map((line) => (
+          <Line key={line.check} job={job} line={line} />
+        ))}
+      </Column>
       <Changes job={job} />
       {job.closedAt === null ? <OpenItems job={job} /> : <LeftOpen job={job} />}
       {body !== null && handed !== undefined ? <Signed job={job} body={body} at={handed.at} /> : <Signing job={job} />}
-    </Column>
+    </Paper>
   )
 }
 
@@ -70,29 +73,33 @@ const Line = ({ job, line }: { job: JobView; line: HandoverBody['checks'][number
   const check = checkById(line.check)
   const take = takesOf(job, line.check).find((t) => t.seq === line.take)
   return (
-    <Paper>
+    <Column role="listitem" gap="$1" paddingVertical="$2" borderTopWidth={1} borderColor="$line" style={unbroken}>
       <Row justifyContent="space-between" flexWrap="wrap">
-        <Words kind="heading">{line.title}</Words>
+        <Words kind="strong">{line.title}</Words>
         <StandingMark state={line.state} />
       </Row>
       {line.reason !== undefined && <Words>{line.reason}</Words>}
       {take === undefined && line.state === 'open' && <Words kind="faint">Not tested: no take decides it.</Words>}
-      {take?.body.findings.map((finding) => (
-        <Row key={finding.key} justifyContent="space-between" flexWrap="wrap" rowGap="$0">
-          <Words kind="small">{check === undefined ? finding.key : findingWords(check, finding.key, job.sheet)}</Words>
-          <Reading size="small">
-            {[`${valueWords(finding.value)} ${finding.unit}`.trim(), limitWords(finding)]
-              .filter((words) => words !== '')
-              .join('; ')}
-          </Reading>
-        </Row>
-      ))}
+      {take !== undefined && (
+        <TwoColumns least={300}>
+          {take.body.findings.map((finding) => (
+            <Row key={finding.key} justifyContent="space-between" flexWrap="wrap" rowGap="$0" style={unbroken}>
+              <Words kind="small">{check === undefined ? finding.key : findingWords(check, finding.key, job.sheet)}</Words>
+              <Reading size="small">
+                {[`${valueWords(finding.value)} ${finding.unit}`.trim(), limitWords(finding)]
+                  .filter((words) => words !== '')
+                  .join('; ')}
+              </Reading>
+            </Row>
+          ))}
+        </TwoColumns>
+      )}
       {take !== undefined && (
         <Words kind="small">
           take {take.seq}, {dateWords(take.at)}, {job.people[take.by] ?? 'unknown'}, {take.body.bench}
         </Words>
       )}
-    </Paper>
+    </Column>
   )
 }
 

@@ -16,6 +16,7 @@ import { useMeQuery } from '../store/people'
 import { useView } from '../store/store'
 import { useDraft } from '../store/useDraft'
 import { missingWords } from './missingWords'
+import { WithNext } from './WithNext'
 
 type Answers = Readonly<Record<string, Observation>>
 
@@ -266,20 +267,24 @@ export const ListBar = ({ job, check, list }: { job: JobView; check: Check; list
       ? 'This job card is handed over.'
       : me === undefined || me.role === 'reader'
         ? 'A reader looks on; a technician takes.'
-        : (missingWords(job, check) ??
-          (list.left.length > 0 ? `${list.left.length} of ${list.questions.length} still to look at` : null))
-  const may = why === null && !list.busy
+        : missingWords(job, check)
+  const may = why === null && !list.busy && list.left.length === 0
   useKeys({ t: () => may && void list.take() })
   return (
     <Column flex={1}>
       {why !== null && <Words kind="small">{why}</Words>}
-      <Act
-        kind="main"
-        label={list.busy ? 'Judging …' : job.standings[check.id]?.take === undefined ? 'Start' : 'Run again'}
-        hotkey="t"
-        off={!may}
-        onPress={() => void list.take()}
-      />
+      <WithNext job={job} check={check}>
+        {(kind) => (
+          <Act
+            grow
+            kind={kind}
+            label={list.busy ? 'Judging …' : list.left.length > 0 ? `Finish: ${list.left.length} to go` : 'Finish'}
+            hotkey="t"
+            off={!may}
+            onPress={() => void list.take()}
+          />
+        )}
+      </WithNext>
     </Column>
   )
 }

@@ -1,19 +1,21 @@
 import type { BuiltPart, ImportPreview, NewAirframe } from '@taraf/contract'
 import { tagsOf } from '@taraf/core'
 import { useRouter } from 'expo-router'
-import { useState } from 'react'
-import { FlatList } from 'react-native'
-import { View } from '@tamagui/core'
+import { useMemo, useState } from 'react'
+import { useController, useWatch, type Control } from 'react-hook-form'
+import { z } from 'zod'
 import { Act } from '../parts/Act'
 import { Choices } from '../parts/Choices'
-import { Field } from '../parts/Field'
+import { FormField } from '../parts/FormField'
+import { LongList } from '../parts/LongList'
 import { Notice, ProblemNotice } from '../parts/Notice'
 import { pickFile } from '../parts/files'
 import { Screen } from '../parts/Screen'
-import { Column, Paper, Reading, Row, Words } from '../parts/type'
+import { Beside, Column, Paper, Reading, Row, Words } from '../parts/type'
 import { useImportAirframesMutation, usePreviewAirframesMutation, useRegisterMutation } from '../store/airframes'
 import { problemOf } from '../store/api'
 import { useSheetQuery, useSheetsQuery } from '../store/sheets'
+import { useKeptForm } from '../parts/useKeptForm'
 import { PartsForm } from './PartsForm'
 
 /** Registering airframes: one, a series by its tags, or a file of them. */
@@ -22,8 +24,10 @@ export const Register = () => {
   const router = useRouter()
   return (
     <Screen>
-      <Column gap="$5" maxWidth={820}>
-        <Words kind="title">Register airframes</Words>
+      <Column gap="$5">
+        <Words kind="title" role="heading" aria-level={1}>
+          Register airframes
+        </Words>
         {done.length > 0 && (
           <Notice
             title={
@@ -38,82 +42,104 @@ export const Register = () => {
             }}
           />
         )}
-        <Some done={setDone} />
-        <FromFile done={setDone} />
+        <Beside>
+          <Column minWidth={0} $wide={{ flex: 1 }}>
+            <Some done={setDone} />
+          </Column>
+          <Column minWidth={0} $wide={{ flex: 1 }}>
+            <FromFile done={setDone} />
+          </Column>
+        </Beside>
       </Column>
     </Screen>
   )
 }
 
+/** A tag or a series: what is wrong with it, or nothing. */
+const series = z.string().superRefine((text, context) => {
+  const tags = tagsOf(text)
+  if (typeof tags === 'string') context.addIssue({ code: 'custom', message: tags })
+})
+const form = z
+  .object({ type: z.string().min(1, 'choose what it is built to'), tag: series, board: series })
+  .superRefine(({ tag, board }, context) => {
+    const [tags, boards] = [tagsOf(tag), tagsOf(board)]
+    if (typeof tags !== 'string' && typeof boards !== 'string' && tags.length !== boards.length)
+      context.addIssue({
+        code: 'custom',
+        path: ['board'],
+        message: `${tags.length} tags and ${boards.length} boards: each airframe has one`,
+      })
+  })
+const empty = { type: '', tag: '', board: '' }
+
 const Some = ({ done }: { done: (tags: string[]) => void }) => {
   const { data: sheets = [] } = useSheetsQuery()
-  const [type, setType] = useState<string | undefined>(undefined)
-  const [tag, setTag] = useState('')
-  const [board, setBoard] = useState('')
+  const { control, handleSubmit, setValue, forget } = useKeptForm('register', form, empty)
+  const entered = useWatch({ control })
   const [parts, setParts] = useState<readonly BuiltPart[]>([])
   const [register, { isLoading, error }] = useRegisterMutation()
-  const row = sheets.find((s) => s.type === type)
+  const row = sheets.find((s) => s.type === entered.type)
   const { data: sheet } = useSheetQuery({ type: row?.type ?? '', version: row?.version ?? 1 }, { skip: row === undefined })
-  const tags = tagsOf(tag)
-  const boards = tagsOf(board)
-  const wrong =
-    typeof tags === 'string'
-      ? tags
-      : typeof boards === 'string'
-        ? boards
-        : boards.length !== tags.length
-          ? `${tags.length} tags and ${boards.length} boards: each airframe has one`
-          : null
-  const submit = async () => {
-    if (type === undefined || typeof tags === 'string' || typeof boards === 'string') return
-    const airframes: NewAirframe[] = tags.map((one, i) => ({
+  const [tags, boards] = [tagsOf(entered.tag ?? ''), tagsOf(entered.board ?? '')]
+  const count = typeof tags === 'string' ? 0 : tags.length
+  const submit = handleSubmit(async ({ type, tag, board }) => {
+    const [every, on] = [tagsOf(tag), tagsOf(board)]
+    if (typeof every === 'string' || typeof on === 'string') return
+    const airframes: NewAirframe[] = every.map((one, i) => ({
       tag: one,
       type,
-      board: boards[i] ?? '',
-      parts: tags.length === 1 ? [...parts] : [],
+      board: on[i] ?? '',
+      parts: every.length === 1 ? [...parts] : [],
     }))
     const result = await register({ airframes })
     if (!('data' in result) || result.data === undefined) return
     done(result.data.tags)
-    setTag('')
-    setBoard('')
+    forget()
     setParts([])
-  }
+  })
   return (
     <Paper role="region" aria-label="One or a series">
       <Words kind="heading">One, or a series</Words>
       <Choices
         label="Built to"
         choices={sheets.map((s) => [s.type, `${s.type}, ${s.title}`] as const)}
-        chosen={type}
-        choose={setType}
+        chosen={entered.type}
+        choose={(type) => setValue('type', type, { shouldValidate: true })}
       />
-      <Row flexWrap="wrap">
-        <Field label="Tag, or a series as in N4-[041-052]" value={tag} onChange={setTag} />
-        <Field label="Serial of the board, or a series alike" value={board} onChange={setBoard} />
+      <Row flexWrap="wrap" alignItems="flex-start">
+        <FormField control={control} name="tag" label="Tag, or a series as in N4-[041-052]" />
+        <FormField control={control} name="board" label="Serial of the board, or a series alike" />
       </Row>
       <Words kind="small" aria-live="polite">
-        {tag === ''
-          ? ''
-          : (wrong ??
-            (typeof tags !== 'string' && tags.length > 1
-              ? `${tags.length}: ${tags[0]} on board ${boards[0]}, to ${tags[tags.length - 1]} on board ${boards[boards.length - 1]}`
-              : ''))}
+        {count > 1 && typeof tags !== 'string' && typeof boards !== 'string' && boards.length === count
+          ? `${count}: ${tags[0]} on board ${boards[0]}, to ${tags[count - 1]} on board ${boards[count - 1]}`
+          : ''}
       </Words>
-      {typeof tags !== 'string' && tags.length === 1 && (sheet?.sheet.parts ?? []).length > 0 && (
+      {count === 1 && (sheet?.sheet.parts ?? []).length > 0 && (
         <PartsForm wanted={sheet?.sheet.parts ?? []} parts={parts} change={setParts} />
       )}
       <Row>
         <Act
-          label={
-            isLoading ? 'Registering …' : typeof tags !== 'string' && tags.length > 1 ? `Register ${tags.length}` : 'Register it'
-          }
-          off={type === undefined || wrong !== null || isLoading}
+          label={isLoading ? 'Registering …' : count > 1 ? `Register ${count}` : 'Register it'}
+          off={isLoading}
           onPress={() => void submit()}
         />
       </Row>
+      <TypeWrong control={control} />
       <ProblemNotice problem={problemOf(error)} />
     </Paper>
+  )
+}
+
+/** What it is built to is chosen, not typed: that it is missing is said beside the button. */
+const TypeWrong = ({ control }: { control: Control<typeof empty> }) => {
+  const { fieldState } = useController({ control, name: 'type' })
+  if (fieldState.error === undefined) return null
+  return (
+    <Words kind="small" color="$fail" role="alert">
+      {fieldState.error.message}
+    </Words>
   )
 }
 
@@ -169,32 +195,37 @@ const FromFile = ({ done }: { done: (tags: string[]) => void }) => {
   )
 }
 
-const Preview = ({ rows }: { rows: ImportPreview['rows'] }) => (
-  <View height={Math.min(360, 30 + 52 * rows.length)}>
-    <FlatList
-      role="list"
-      aria-label="Rows of the file"
-      data={[...rows].sort((a, b) => Number(b.wrong.length > 0) - Number(a.wrong.length > 0))}
-      keyExtractor={(row) => String(row.line)}
-      initialNumToRender={10}
-      windowSize={5}
-      renderItem={({ item }) => (
-        <Column role="listitem" gap="$0" borderBottomWidth={1} borderColor="$line" paddingVertical="$1">
-          <Row justifyContent="space-between">
-            <Reading>
-              {item.line}. {item.tag === '' ? 'no tag' : item.tag}
-            </Reading>
-            <Words kind="small">
-              {item.type}, {item.board}, {item.parts} parts
-            </Words>
-          </Row>
-          {item.wrong.map((why) => (
-            <Words key={why} kind="small" color="$fail">
-              {why}
-            </Words>
-          ))}
-        </Column>
-      )}
+const Preview = ({ rows: all }: { rows: ImportPreview['rows'] }) => {
+  const rows = useMemo(() => [...all].sort((a, b) => Number(b.wrong.length > 0) - Number(a.wrong.length > 0)), [all])
+  return (
+    <LongList
+      label="Rows of the file"
+      count={rows.length}
+      rowHeight={52}
+      height={Math.min(360, 30 + 52 * rows.length)}
+      keyOf={(index) => String(rows[index]?.line)}
+      row={(index) => {
+        const row = rows[index]
+        return row === undefined ? null : <PreviewRow row={row} />
+      }}
     />
-  </View>
+  )
+}
+
+const PreviewRow = ({ row }: { row: ImportPreview['rows'][number] }) => (
+  <Column role="listitem" gap="$0" borderBottomWidth={1} borderColor="$line" paddingVertical="$1">
+    <Row justifyContent="space-between">
+      <Reading>
+        {row.line}. {row.tag === '' ? 'no tag' : row.tag}
+      </Reading>
+      <Words kind="small">
+        {row.type}, {row.board}, {row.parts} parts
+      </Words>
+    </Row>
+    {row.wrong.map((why) => (
+      <Words key={why} kind="small" color="$fail">
+        {why}
+      </Words>
+    ))}
+  </Column>
 )

@@ -6,6 +6,7 @@ import { useFeed } from '../live/FeedProvider'
 import { Act } from '../parts/Act'
 import { HoldControl } from '../parts/HoldControl'
 import { Column, Reading, Row, Words } from '../parts/type'
+import { WithNext } from './WithNext'
 import { useKeys } from '../parts/useKeys'
 import { problemOf } from '../store/api'
 import { useConfirmMutation } from '../store/jobs'
@@ -82,13 +83,18 @@ export const TakeBar = ({ job, check, take }: TakeBarProps) => {
     <Column flex={1}>
       {why !== null && <Words kind="small">{why}</Words>}
       {why === confirmFirst && <ConfirmProps job={job} />}
-      <Act
-        kind="main"
-        label={job.entries.some((e) => e.body.kind === 'take' && e.body.check === check.id) ? 'Run again' : 'Start'}
-        hotkey="t"
-        off={!may}
-        onPress={take.start}
-      />
+      <WithNext job={job} check={check}>
+        {(kind) => (
+          <Act
+            grow
+            kind={kind}
+            label={job.entries.some((e) => e.body.kind === 'take' && e.body.check === check.id) ? 'Run again' : 'Start'}
+            hotkey="t"
+            off={!may}
+            onPress={take.start}
+          />
+        )}
+      </WithNext>
     </Column>
   )
 }

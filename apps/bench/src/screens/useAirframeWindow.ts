@@ -36,12 +36,18 @@ export const useAirframeWindow = (filter: Filter) => {
   }, [argsOf, dispatch, range.first, range.last])
 
   const cached = useSelector((state: State) => state[airframesApi.reducerPath])
-  const pageAt = (page: number) => airframesApi.endpoints.airframes.select(argsOf(page))({ [airframesApi.reducerPath]: cached })
+  const pageAt = useCallback(
+    (page: number) => airframesApi.endpoints.airframes.select(argsOf(page))({ [airframesApi.reducerPath]: cached }),
+    [argsOf, cached],
+  )
   const start = pageAt(0)
   return {
     total: start.data?.total ?? null,
     error: start.error ?? null,
-    rowAt: (index: number): AirframeRow | null => pageAt(Math.floor(index / pageRows)).data?.rows[index % pageRows] ?? null,
+    rowAt: useCallback(
+      (index: number): AirframeRow | null => pageAt(Math.floor(index / pageRows)).data?.rows[index % pageRows] ?? null,
+      [pageAt],
+    ),
     see: useCallback(
       (from: number, to: number) => setRange((now) => (now.first === from && now.last === to ? now : { first: from, last: to })),
       [],

@@ -1,12 +1,12 @@
 import type { BoardSetting, Settings, SettingsView } from '@taraf/contract'
 import { isOwn } from '@taraf/core'
-import { memo, useState } from 'react'
-import { FlatList, Pressable, StyleSheet, Text, View as Box } from 'react-native'
-import { useMedia, View } from '@tamagui/core'
+import { memo } from 'react'
+import { StyleSheet, Text, TextInput, View as Box } from 'react-native'
+import { useMedia } from '@tamagui/core'
 import { useColours } from '../look/useColours'
 import { dateWords } from '../parts/dates'
-import { NumberField } from '../parts/NumberField'
-import { Column, Words } from '../parts/type'
+import { LongList } from '../parts/LongList'
+import { useTyped } from '../parts/useTyped'
 import type { Line } from './settingLines'
 
 interface LinesProps {
@@ -21,28 +21,28 @@ interface LinesProps {
 export const Lines = ({ lines, view, staged, may, set }: LinesProps) => {
   const { wide } = useMedia()
   return (
-    <View height={560}>
-      <FlatList
-        role="list"
-        aria-label="Settings"
-        data={lines as Line[]}
-        keyExtractor={({ setting }) => setting.name}
-        initialNumToRender={wide === true ? 10 : 5}
-        maxToRenderPerBatch={6}
-        updateCellsBatchingPeriod={80}
-        windowSize={5}
-        renderItem={({ item }) => (
-          <SettingLine
-            line={item}
-            changed={view.changed[item.setting.name]}
-            staged={staged[item.setting.name]}
-            may={may}
-            set={set}
-            wide={wide === true}
-          />
-        )}
-      />
-    </View>
+    <LongList
+      label="Settings"
+      count={lines.length}
+      rowHeight={wide ? 64 : 104}
+      height={560}
+      keyOf={(index) => lines[index]?.setting.name ?? ''}
+      row={(index) => {
+        const line = lines[index]
+        return (
+          line !== undefined && (
+            <SettingLine
+              line={line}
+              changed={view.changed[line.setting.name]}
+              staged={staged[line.setting.name]}
+              may={may}
+              set={set}
+              wide={wide}
+            />
+          )
+        )
+      }}
+    />
   )
 }
 
@@ -63,58 +63,78 @@ const SettingLine = memo(function SettingLine({
   set,
   wide,
 }: SettingLineProps) {
-  const [open, setOpen] = useState(false)
   const c = useColours()
   const { name, unit, min, max, choices } = setting
   const says =
     sheet === undefined ? (isOwn(name) ? 'this airframe’s own' : 'not on the sheet') : `sheet: ${valueOf(setting, sheet)}`
+  const history = changed === undefined ? '' : `; changed ${dateWords(changed.at)} by ${changed.by}: ${changed.cause}`
   return (
-    <Box role="listitem" style={[styles.line, { borderColor: c.line }]}>
-      <Box style={wide ? styles.oneRow : styles.twoRows}>
-        <Box style={[styles.row, wide && styles.half]}>
-          <Text style={[differs ? styles.strong : styles.words, { color: c.ink }]}>{name}</Text>
-          <Text style={[styles.reading, { color: differs ? c.fail : c.ink }]}>{valueOf(setting, setting.saved)}</Text>
-        </Box>
-        <Box style={[styles.row, styles.act, wide && styles.half]}>
-          <Text style={[styles.small, { color: c.faint }]}>
-            {changed === undefined ? says : `${says}; changed ${dateWords(changed.at)} by ${changed.by}: ${changed.cause}`}
-          </Text>
-          {may && (
-            <Pressable role="button" aria-label={`Change ${name}`} style={styles.change} onPress={() => setOpen(!open)}>
-              <Text style={[styles.strong, { color: c.tide }]}>
-                {staged === undefined ? 'Change' : `to ${valueOf(setting, staged)}`}
-              </Text>
-            </Pressable>
-          )}
-        </Box>
+    <Box role="listitem" style={[styles.line, { borderColor: c.line }, wide && styles.oneRow]}>
+      <Box style={wide && styles.half}>
+        <Text style={[differs ? styles.strong : styles.words, { color: c.ink }]}>{name}</Text>
+        <Text style={[styles.small, { color: c.faint }]}>
+          {says}
+          {history}
+        </Text>
       </Box>
-      {open && (
-        <Column>
-          <NumberField
-            label={`${name}, ${min} to ${max} ${unit}`}
-            value={staged ?? setting.saved}
-            onChange={(value) => set(name, value)}
-            whole={choices !== undefined}
-          />
-          {choices !== undefined && <Words kind="small">{choices.map((one, i) => `${i} ${one}`).join(', ')}</Words>}
-        </Column>
+      {may ? (
+        <Entry setting={setting} staged={staged} set={set} />
+      ) : (
+        <Text style={[styles.reading, { color: differs ? c.fail : c.ink }]}>{valueOf(setting, setting.saved)}</Text>
+      )}
+      {may && (
+        <Text style={[styles.small, wide && styles.bounds, { color: c.faint }]}>
+          {staged === undefined ? `${min} to ${max} ${unit}` : `was ${valueOf(setting, setting.saved)}`}
+          {choices !== undefined && `: ${choices.map((one, i) => `${i} ${one}`).join(', ')}`}
+        </Text>
       )}
     </Box>
   )
 })
 
+interface EntryProps extends Pick<LinesProps, 'set'> {
+  readonly setting: BoardSetting
+  readonly staged: number | undefined
+}
+
+/** The value of a setting, edited where it stands; what is no number yet is said. */
+const Entry = ({ setting: { name, saved, choices }, staged, set }: EntryProps) => {
+  const c = useColours()
+  const { shown, wrong, change } = useTyped(staged ?? saved, (value) => set(name, value), choices !== undefined)
+  return (
+    <Box style={styles.entry}>
+      <TextInput
+        aria-label={`Value of ${name}`}
+        aria-invalid={wrong !== undefined}
+        inputMode="decimal"
+        value={shown}
+        onChangeText={change}
+        style={[
+          styles.reading,
+          styles.field,
+          {
+            color: staged === undefined ? c.ink : c.tide,
+            borderColor: wrong === undefined ? c.line : c.fail,
+            backgroundColor: c.sheet,
+          },
+        ]}
+      />
+      {wrong !== undefined && <Text style={[styles.small, { color: c.fail }]}>{wrong}</Text>}
+    </Box>
+  )
+}
+
 const styles = StyleSheet.create({
-  line: { borderBottomWidth: 1, paddingVertical: 8, gap: 4 },
-  row: { flexDirection: 'row', flexWrap: 'wrap', justifyContent: 'space-between', alignItems: 'center', columnGap: 8 },
-  twoRows: { gap: 4 },
-  oneRow: { flexDirection: 'row', alignItems: 'center', columnGap: 24 },
-  half: { flexGrow: 1, flexShrink: 1, flexBasis: 0 },
-  words: { fontFamily: 'Words', fontSize: 17, lineHeight: 24 },
-  strong: { fontFamily: 'WordsBold', fontSize: 17, lineHeight: 24 },
+  line: { borderBottomWidth: 1, paddingVertical: 6, gap: 4 },
+  oneRow: { flexDirection: 'row', alignItems: 'center', columnGap: 16 },
+  half: { flexGrow: 1, flexShrink: 1, flexBasis: 0, minWidth: 0 },
+  bounds: { width: 190 },
+  entry: { width: 130 },
+  field: { minHeight: 48, borderWidth: 1, borderRadius: 4, paddingHorizontal: 10, width: '100%' },
+  words: { fontFamily: 'Words', fontSize: 15, lineHeight: 22 },
+  strong: { fontFamily: 'WordsBold', fontSize: 15, lineHeight: 22 },
   reading: { fontFamily: 'Readings', fontVariant: ['tabular-nums'], fontSize: 17, lineHeight: 24 },
-  small: { fontFamily: 'Words', fontSize: 14, lineHeight: 20, flexShrink: 1 },
-  act: { minHeight: 48 },
-  change: { minHeight: 48, paddingHorizontal: 8, justifyContent: 'center' },
+  small: { fontFamily: 'Words', fontSize: 13, lineHeight: 18, flexShrink: 1 },
 })
 
 const valueOf = ({ unit, choices }: BoardSetting, value: number): string =>

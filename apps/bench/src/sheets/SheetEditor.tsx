@@ -1,4 +1,4 @@
-import type { Sheet, SheetVariant } from '@taraf/contract'
+import { sheet as sheetSchema, type Sheet, type SheetVariant } from '@taraf/contract'
 import { compareSheets, contradictionsIn } from '@taraf/core'
 import { useLocalSearchParams, useRouter } from 'expo-router'
 import { useMemo } from 'react'
@@ -12,6 +12,7 @@ import { NumberField } from '../parts/NumberField'
 import { Plan } from '../parts/Plan'
 import { Screen } from '../parts/Screen'
 import { Column, Words } from '../parts/type'
+import { WrongFields } from '../parts/wrong'
 import { problemOf } from '../store/api'
 import { useMakeSheetMutation, useSheetQuery } from '../store/sheets'
 import { useDraft } from '../store/useDraft'
@@ -57,7 +58,8 @@ const Editor = ({ from, variant }: { from: Sheet; variant: boolean }) => {
     startOf(from, variant),
   )
   const [make, { isLoading, error }] = useMakeSheetMutation()
-  const wrong = useMemo(() => safely(() => contradictionsIn(sheet)), [sheet])
+  const wrong = useMemo(() => wrongIn(sheet), [sheet])
+  const atFields = useMemo(() => new Map(wrong.map(({ place, why }) => [place, why])), [wrong])
   const changed = useMemo(() => compareSheets(from, sheet).length, [from, sheet])
   const set = (news: Partial<Sheet>) => setSheet({ ...sheet, ...news })
   const ready =
@@ -86,129 +88,175 @@ const Editor = ({ from, variant }: { from: Sheet; variant: boolean }) => {
         </>
       }
     >
-      <View flexDirection="column" gap="$5" $wide={{ flexDirection: 'row' }}>
-        <Column gap="$3" $wide={{ width: 340 }}>
-          <Column gap="$3">
-            <Words kind="title">
-              {variant ? `Variant of ${from.type} version ${from.version}` : `${from.type}: from version ${from.version}`}
-            </Words>
-            <Words kind="small" role="status" aria-live="polite">
-              {changed === 0
-                ? 'Nothing is changed yet.'
-                : `${changed === 1 ? 'One place differs' : `${changed} places differ`}. What you type is kept on this device.`}
-            </Words>
-            {variant && <Field label="Type of the variant" value={sheet.type} onChange={(text) => set({ type: text })} />}
-            <Field label="Title" value={sheet.title} onChange={(title) => set({ title })} />
-            <Field label="Why this version is made" value={sheet.why ?? ''} onChange={(why) => set({ why })} />
+      <WrongFields found={atFields}>
+        <View flexDirection="column" gap="$5" $wide={{ flexDirection: 'row' }}>
+          <Column gap="$3" $wide={{ width: 340 }}>
+            <Column gap="$3">
+              <Words kind="title">
+                {variant ? `Variant of ${from.type} version ${from.version}` : `${from.type}: from version ${from.version}`}
+              </Words>
+              <Words kind="small" role="status" aria-live="polite">
+                {changed === 0
+                  ? 'Nothing is changed yet.'
+                  : `${changed === 1 ? 'One place differs' : `${changed} places differ`}. What you type is kept on this device.`}
+              </Words>
+              {variant && (
+                <Field label="Type of the variant" place="type" value={sheet.type} onChange={(text) => set({ type: text })} />
+              )}
+              <Field label="Title" place="title" value={sheet.title} onChange={(title) => set({ title })} />
+              <Field label="Why this version is made" value={sheet.why ?? ''} onChange={(why) => set({ why })} />
+            </Column>
+            <Box style={[styles.stays, { gap: 12 }]}>
+              {wide === true && <LivePlan sheet={sheet} size={300} />}
+              {wrong.map(({ place, why }) => (
+                <Notice key={`${place}${why}`} title={place} detail={why} />
+              ))}
+              <ProblemNotice problem={problemOf(error)} />
+            </Box>
           </Column>
-          <Box style={[styles.stays, { gap: 12 }]}>
-            {wide === true && <LivePlan sheet={sheet} size={300} />}
-            {wrong.map(({ place, why }) => (
-              <Notice key={`${place}${why}`} title={place} detail={why} />
-            ))}
-            <ProblemNotice problem={problemOf(error)} />
-          </Box>
-        </Column>
-        <Column gap="$3" minWidth={0} $wide={{ flex: 1 }}>
-          <Column gap="$3">
-            {wide !== true && (
-              <Box style={[styles.stays, { zIndex: 1, backgroundColor: c.paper }]}>
-                <LivePlan sheet={sheet} size={180} />
-              </Box>
-            )}
-            <Booms sheet={sheet} set={set} />
+          <Column gap="$3" minWidth={0} $wide={{ flex: 1 }}>
+            <Column gap="$3">
+              {wide !== true && (
+                <Box style={[styles.stays, { zIndex: 1, backgroundColor: c.paper }]}>
+                  <LivePlan sheet={sheet} size={180} />
+                </Box>
+              )}
+              <Booms sheet={sheet} set={set} />
+            </Column>
+            <Rows
+              title="Parts"
+              place="parts"
+              rows={sheet.parts ?? []}
+              change={(parts) => set({ parts })}
+              fresh={{ part: '', model: '', count: 1 }}
+              row={(one, put) => (
+                <>
+                  <Field label="Part" place="part" value={one.part} onChange={(part) => put({ ...one, part })} />
+                  <Field label="Model" place="model" value={one.model} onChange={(model) => put({ ...one, model })} />
+                  <NumberField
+                    whole
+                    label="How many"
+                    place="count"
+                    value={one.count}
+                    onChange={(count) => put({ ...one, count: count ?? 1 })}
+                  />
+                </>
+              )}
+            />
+            {sheet.board !== undefined && <Board sheet={sheet} board={sheet.board} set={set} />}
+            <Rows
+              title="Switch plan"
+              place="switchPlan"
+              rows={sheet.switchPlan ?? []}
+              change={(switchPlan) => set({ switchPlan })}
+              fresh={{ function: '', channel: 5, from: 1700, to: 2100 }}
+              row={(one, put) => (
+                <>
+                  <Field
+                    label="Function"
+                    place="function"
+                    value={one.function}
+                    onChange={(text) => put({ ...one, function: text })}
+                  />
+                  <NumberField
+                    whole
+                    label="Channel"
+                    place="channel"
+                    value={one.channel}
+                    onChange={(channel) => put({ ...one, channel: channel ?? 5 })}
+                  />
+                  <NumberField
+                    whole
+                    label="From, us"
+                    place="from"
+                    value={one.from}
+                    onChange={(low) => put({ ...one, from: low ?? 900 })}
+                  />
+                  <NumberField
+                    whole
+                    label="To, us"
+                    place="to"
+                    value={one.to}
+                    onChange={(high) => put({ ...one, to: high ?? 2100 })}
+                  />
+                </>
+              )}
+            />
+            <SettingGroups sheet={sheet} set={set} />
+            <Limits sheet={sheet} set={set} />
+            <Rows
+              title="Firmware of the other parts"
+              place="versions"
+              rows={sheet.versions ?? []}
+              change={(versions) => set({ versions })}
+              fresh={{ part: '', approved: [''] }}
+              row={(one, put) => (
+                <>
+                  <Field label="Part" place="part" value={one.part} onChange={(part) => put({ ...one, part })} />
+                  <Field
+                    label="Approved, commas between"
+                    value={one.approved.join(', ')}
+                    onChange={(text) => put({ ...one, approved: text.split(',').map((v) => v.trim()) })}
+                  />
+                </>
+              )}
+            />
+            <Rows
+              title="What bypasses the board"
+              place="pastBoard"
+              rows={sheet.pastBoard ?? []}
+              change={(pastBoard) => set({ pastBoard })}
+              fresh={{ channel: 9, what: '' }}
+              row={(one, put) => (
+                <>
+                  <NumberField
+                    whole
+                    label="Channel"
+                    place="channel"
+                    value={one.channel}
+                    onChange={(channel) => put({ ...one, channel: channel ?? 9 })}
+                  />
+                  <Field label="What it feeds" place="what" value={one.what} onChange={(what) => put({ ...one, what })} />
+                </>
+              )}
+            />
+            <Fitted sheet={sheet} set={set} />
+            <WhichChecks sheet={sheet} set={set} />
+            <Rows
+              title="Packed with it"
+              place="contents"
+              rows={(sheet.contents ?? []).map((what) => ({ what }))}
+              change={(contents) => set({ contents: contents.map((c) => c.what) })}
+              fresh={{ what: '' }}
+              row={(one, put) => <Field label="What" value={one.what} onChange={(what) => put({ what })} />}
+            />
           </Column>
-          <Rows
-            title="Parts"
-            rows={sheet.parts ?? []}
-            change={(parts) => set({ parts })}
-            fresh={{ part: '', model: '', count: 1 }}
-            row={(one, put) => (
-              <>
-                <Field label="Part" value={one.part} onChange={(part) => put({ ...one, part })} />
-                <Field label="Model" value={one.model} onChange={(model) => put({ ...one, model })} />
-                <NumberField whole label="How many" value={one.count} onChange={(count) => put({ ...one, count: count ?? 1 })} />
-              </>
-            )}
-          />
-          {sheet.board !== undefined && <Board sheet={sheet} board={sheet.board} set={set} />}
-          <Rows
-            title="Switch plan"
-            rows={sheet.switchPlan ?? []}
-            change={(switchPlan) => set({ switchPlan })}
-            fresh={{ function: '', channel: 5, from: 1700, to: 2100 }}
-            row={(one, put) => (
-              <>
-                <Field label="Function" value={one.function} onChange={(text) => put({ ...one, function: text })} />
-                <NumberField
-                  whole
-                  label="Channel"
-                  value={one.channel}
-                  onChange={(channel) => put({ ...one, channel: channel ?? 5 })}
-                />
-                <NumberField whole label="From, us" value={one.from} onChange={(low) => put({ ...one, from: low ?? 900 })} />
-                <NumberField whole label="To, us" value={one.to} onChange={(high) => put({ ...one, to: high ?? 2100 })} />
-              </>
-            )}
-          />
-          <SettingGroups sheet={sheet} set={set} />
-          <Limits sheet={sheet} set={set} />
-          <Rows
-            title="Versions of the other parts"
-            rows={sheet.versions ?? []}
-            change={(versions) => set({ versions })}
-            fresh={{ part: '', approved: [''] }}
-            row={(one, put) => (
-              <>
-                <Field label="Part" value={one.part} onChange={(part) => put({ ...one, part })} />
-                <Field
-                  label="Approved, commas between"
-                  value={one.approved.join(', ')}
-                  onChange={(text) => put({ ...one, approved: text.split(',').map((v) => v.trim()) })}
-                />
-              </>
-            )}
-          />
-          <Rows
-            title="Past the board"
-            rows={sheet.pastBoard ?? []}
-            change={(pastBoard) => set({ pastBoard })}
-            fresh={{ channel: 9, what: '' }}
-            row={(one, put) => (
-              <>
-                <NumberField
-                  whole
-                  label="Channel"
-                  value={one.channel}
-                  onChange={(channel) => put({ ...one, channel: channel ?? 9 })}
-                />
-                <Field label="What it feeds" value={one.what} onChange={(what) => put({ ...one, what })} />
-              </>
-            )}
-          />
-          <Fitted sheet={sheet} set={set} />
-          <WhichChecks sheet={sheet} set={set} />
-          <Rows
-            title="Packed with it"
-            rows={(sheet.contents ?? []).map((what) => ({ what }))}
-            change={(contents) => set({ contents: contents.map((c) => c.what) })}
-            fresh={{ what: '' }}
-            row={(one, put) => <Field label="What" value={one.what} onChange={(what) => put({ what })} />}
-          />
-        </Column>
-      </View>
+        </View>
+      </WrongFields>
     </Screen>
   )
 }
 
-/** While a form is half filled a number may be missing: what cannot be judged yet is judged by the server. */
-const safely = <T,>(work: () => T[]): T[] => {
-  try {
-    return work()
-  } catch {
-    return []
-  }
+/** What of a sheet is not as the contract has it, or contradicts the rest of it; what is not whole yet is not looked at for the latter. */
+const wrongIn = (entered: Sheet): { place: string; why: string }[] => {
+  // `why` is asked for by the version that is made, not by what the sheet says.
+  const whole = sheetSchema.safeParse({ ...entered, why: 'entered' })
+  if (whole.success) return contradictionsIn(entered)
+  return whole.error.issues.map(({ path, message }) => ({ place: placeOf(path), why: message }))
 }
+
+const placeOf = (path: readonly PropertyKey[]): string =>
+  path.reduce<string>(
+    (at, key) =>
+      typeof key === 'number'
+        ? `${at}[${key}]`
+        : at === 'settings'
+          ? `${at}["${String(key)}"]`
+          : at === ''
+            ? String(key)
+            : `${at}.${String(key)}`,
+    '',
+  )
 
 const LivePlan = ({ sheet, size }: { sheet: Sheet; size: number }) => (
   <View alignItems="center" role="region" aria-label="Plan">

@@ -9,7 +9,8 @@ import { Loading, Notice, ProblemNotice } from '../parts/Notice'
 import { saveFile } from '../parts/files'
 import { Plan } from '../parts/Plan'
 import { Screen } from '../parts/Screen'
-import { Column, Paper, Reading, Row, Words } from '../parts/type'
+import { TwoColumns, unbroken } from '../parts/TwoColumns'
+import { Beside, Column, Paper, Reading, Row, Words } from '../parts/type'
 import { problemOf } from '../store/api'
 import { useMeQuery } from '../store/people'
 import { useSheetQuery } from '../store/sheets'
@@ -44,7 +45,7 @@ export const SheetScreen = () => {
       <ProblemNotice problem={problemOf(error)} act={{ label: 'Try again', onPress: () => void refetch() }} />
       {data === undefined && error === undefined && <Loading what={`sheet ${type}`} />}
       {data !== undefined && (
-        <View flexDirection="column" gap="$5" $wide={{ flexDirection: 'row', alignItems: 'flex-start' }}>
+        <Beside>
           <Column gap="$3" $wide={{ width: 320 }}>
             <Row justifyContent="space-between" flexWrap="wrap">
               <Words kind="title">
@@ -72,9 +73,11 @@ export const SheetScreen = () => {
             <Compare sheet={data.sheet} versions={data.versions} />
           </Column>
           <Column gap="$3" minWidth={0} $wide={{ flex: 1 }}>
-            <SheetBody sheet={data.sheet} />
+            <TwoColumns least={340}>
+              <SheetBody sheet={data.sheet} />
+            </TwoColumns>
           </Column>
-        </View>
+        </Beside>
       )}
     </Screen>
   )
@@ -115,7 +118,7 @@ const Compare = ({ sheet, versions }: { sheet: Sheet; versions: readonly number[
 
 const Section = ({ title, lines }: { title: string; lines: readonly (readonly [string, string])[] }) =>
   lines.length === 0 ? null : (
-    <Paper>
+    <Paper marginBottom="$3" style={unbroken}>
       <Words kind="heading">{title}</Words>
       {lines.map(([label, value]) => (
         <Row key={label} justifyContent="space-between" flexWrap="wrap" borderBottomWidth={1} borderColor="$line" rowGap="$0">
@@ -160,7 +163,7 @@ const SheetBody = ({ sheet }: { sheet: Sheet }) => {
               ]
         }
       />
-      <Section title="Versions of the other parts" lines={versions.map(({ part, approved }) => [part, approved.join(' or ')])} />
+      <Section title="Firmware of the other parts" lines={versions.map(({ part, approved }) => [part, approved.join(' or ')])} />
       <Section
         title="Switch plan"
         lines={switchPlan.map((row) => [row.function, `channel ${row.channel}, ${row.from} to ${row.to} us`])}
@@ -172,7 +175,7 @@ const SheetBody = ({ sheet }: { sheet: Sheet }) => {
         title="Limits of its own"
         lines={Object.entries(limits).map(([name, limit]) => [name, `${spanOf(limit)}: ${limit.reason}`])}
       />
-      <Section title="Past the board" lines={pastBoard.map(({ channel, what }) => [`channel ${channel}`, what])} />
+      <Section title="What bypasses the board" lines={pastBoard.map(({ channel, what }) => [`channel ${channel}`, what])} />
       <Section title="Packed with it" lines={contents.map((content) => [content, ''])} />
       {Object.keys(limits).length === 0 && (
         <Notice title="No limits of its own" todo="Every limit is the shop’s; a new version may set one, with its reason." />

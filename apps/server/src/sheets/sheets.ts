@@ -20,10 +20,14 @@ const used = 'EXISTS (SELECT 1 FROM jobs WHERE jobs.sheet_id = s.id)'
 /** The newest version of every sheet. */
 export const listSheets = async (db: Database): Promise<SheetRow[]> => {
   const rows = await db.select<Omit<SheetRow, 'madeAt' | 'airframes'> & { madeAt: Date; airframes: string }>(
-    `SELECT DISTINCT ON (s.type) s.type, s.version, s.body->>'title' AS title, s.body->'variantOf'->>'type' AS "variantOf", ${used} AS used,
-       (SELECT count(*) FROM airframes a JOIN sheets v ON v.id = a.sheet_id WHERE v.type = s.type) AS airframes,
+    `WITH built AS (
+       SELECT v.type, sum(a.count) AS airframes
+       FROM (SELECT sheet_id, count(*) FROM airframes GROUP BY sheet_id) a JOIN sheets v ON v.id = a.sheet_id GROUP BY v.type
+     )
+     SELECT DISTINCT ON (s.type) s.type, s.version, s.body->>'title' AS title, s.body->'variantOf'->>'type' AS "variantOf", ${used} AS used,
+       coalesce(built.airframes, 0) AS airframes,
        s.made_at AS "madeAt", p.name AS "madeBy", s.body->>'why' AS why
-     FROM sheets s LEFT JOIN people p ON p.id = s.made_by ORDER BY s.type, s.version DESC`,
+     FROM sheets s LEFT JOIN people p ON p.id = s.made_by LEFT JOIN built ON built.type = s.type ORDER BY s.type, s.version DESC`,
   )
   return rows.map((row) => ({ ...row, airframes: Number(row.airframes), madeAt: row.madeAt.toISOString() }))
 }

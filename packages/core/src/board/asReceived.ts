@@ -35,7 +35,7 @@ export const asReceived = defineCheck({
   evaluate: (evidence): Finding[] => {
     const { identity, settings, sockets, escs } = reportsOf(evidence)
     if (identity === undefined || settings === undefined || sockets === undefined)
-      return refusal('the board did not say all that it was asked', 'See that it is not in its loader, then run it again.')
+      return refusal('the board did not say all that it was asked', 'Make sure it is not in its loader, then run it again.')
     const setTo = (name: string) => settings.find((s) => s.name === name)?.saved
     const { firmware } = identity
     return [

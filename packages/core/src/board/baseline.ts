@@ -68,7 +68,7 @@ export const baseline = defineCheck({
         'settings',
         unknown.length === 0
           ? { by: 'settings', act: writeAct, settings: Object.fromEntries(differing) }
-          : byHand('First see to it that the board knows every setting of the sheet.'),
+          : byHand('First make sure the board knows every setting of the sheet.'),
       ),
       ...differing.map(([name, equals]): Finding => ({
         key: name,

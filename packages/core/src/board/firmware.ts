@@ -64,7 +64,7 @@ export const firmware = defineCheck({
     if (wanted === undefined) return refusal('the sheet does not say what is approved', 'Add the firmware to the build sheet.')
     const both = approvedAndBad(wanted)
     if (both !== null)
-      return refusal(`the sheet approves ${both} and calls it bad`, 'Strike it from one of the two lists of the build sheet.')
+      return refusal(`the sheet approves ${both} and calls it bad`, 'Delete it from one of the two lists of the build sheet.')
     const image = wantedVersion(wanted)
     const limit = { equals: wanted.approved.map((a) => a.version).join(' or ') }
     if (identity.firmware === null)

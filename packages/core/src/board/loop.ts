@@ -35,7 +35,7 @@ export const loop = defineCheck({
     if (!(rateHz > 0 && load >= 0 && load <= 1.5 && jitter >= 0))
       return refusal(
         `the board says a rate of ${rateHz} Hz, a load of ${load} and a jitter of ${jitter}: no loop has these`,
-        'Run it again; if it stays, compare its image with the sheet.',
+        'Run it again; if it fails again, compare its image with the sheet.',
       )
     const rateWithin = limitFor(evidence.sheet, 'loop.rate').max / 100
     const set = evidence.board.settings?.['loop.rate']
@@ -53,7 +53,7 @@ export const loop = defineCheck({
               rateHz,
               'Hz',
               { min: wanted * (1 - rateWithin), max: wanted * (1 + rateWithin) },
-              slower('The board does not keep the rate that it is set to. Take the next slower one.'),
+              slower('The board does not keep the rate that it is set to. Set the next slower one.'),
             ),
           ]),
       judged(
@@ -61,7 +61,7 @@ export const loop = defineCheck({
         load,
         'of the processor',
         { max: limitFor(evidence.sheet, 'loop.load').max },
-        slower('Take the next slower rate of the loop, or switch off what is not needed.'),
+        slower('Set the next slower loop rate, or switch off what is not needed.'),
       ),
       judged(
         'jitter',

@@ -65,7 +65,7 @@ export const rules: readonly Rule[] = [
       word('loss.act') === 'return home' && s('position.use') === 0
         ? {
             why: 'a lost signal is to bring it home while the position receiver is off',
-            act: 'Turn the position receiver on, or let it descend where it is.',
+            act: 'Switch the position receiver on, or set the act at signal loss to descend.',
             ...(choices('loss.act').includes('descend')
               ? { settings: { 'loss.act': choices('loss.act').indexOf('descend') } }
               : {}),
@@ -111,7 +111,7 @@ export const rules: readonly Rule[] = [
       const slower = loopHz.findLastIndex((hz) => wholeUs <= 1e6 / hz)
       return {
         why: `a command on ${signal} takes ${wholeUs.toFixed(0)} us, the loop asks for one every ${(1e6 / loop).toFixed(0)} us`,
-        act: slower < 0 ? 'Take a faster signal.' : 'Take a faster signal, or a slower loop.',
+        act: slower < 0 ? 'Choose a faster motor signal.' : 'Choose a faster motor signal or a slower loop.',
         ...(slower < 0 ? {} : { settings: { 'loop.rate': slower } }),
       }
     },
@@ -122,7 +122,7 @@ export const rules: readonly Rule[] = [
       s('arm.throttleMost') < s('radio.lowGate')
         ? {
             why: `arming wants the throttle under ${s('arm.throttleMost')} us while its low end is only met at ${s('radio.lowGate')} us`,
-            act: 'Put the arming gate at the low gate of the throttle.',
+            act: 'Set the arming gate to the low gate of the throttle.',
             settings: { 'arm.throttleMost': s('radio.lowGate') },
           }
         : null,
@@ -133,7 +133,7 @@ export const rules: readonly Rule[] = [
       s('power.lowCell') >= s('power.warnCell')
         ? {
             why: `the second warning comes at ${s('power.lowCell')} V per cell, not under the first at ${s('power.warnCell')} V`,
-            act: 'Let the second warning come later than the first.',
+            act: 'Set the second warning to a lower voltage than the first.',
           }
         : null,
   },
@@ -217,7 +217,7 @@ export const settingRules = defineCheck({
   *take() {
     yield* want.reports({
       label: 'asked',
-      ask: 'Leave the cable in. The settings are held against each other.',
+      ask: 'Leave the cable in. The settings are checked against each other.',
       of: ['identity'],
     })
   },

@@ -69,7 +69,7 @@ export const sensorsAnswer = defineCheck({
           verdict: 'fail',
           remedy: {
             by: 'work',
-            act: `See that the lead of the ${words} is home; then replace it.`,
+            act: `Make sure the lead of the ${words} is home; then replace it.`,
             work: [work],
           },
         },

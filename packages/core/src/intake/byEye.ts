@@ -37,10 +37,10 @@ const questionsOf = (sheet: SheetPart): Question[] => {
     ...(uses.includes('video') ? video : []),
     {
       id: 'plugs',
-      words: 'Every plug is home, pinned as the wiring sheet says.',
+      words: 'Every plug is fully in, pinned as on the wiring sheet.',
       why: 'A pin in the next hole feeds 5 V into a signal.',
       answer: 'so',
-      remedy: byHand('Push it home, or move its pins to where the wiring sheet has them.'),
+      remedy: byHand('Push it fully in, or move its pins to where the wiring sheet has them.'),
     },
     {
       id: 'antennas',
@@ -59,17 +59,17 @@ const questionsOf = (sheet: SheetPart): Question[] => {
     {
       id: 'threads',
       words: `Nut threads tighten as the motor turns: ${threads(booms)}.`,
-      why: 'A nut that the motor’s turn loosens comes off in the air.',
+      why: 'A nut that the motor loosens as it turns comes off in flight.',
       answer: 'so',
       booms: all,
-      remedy: byHand('Change the motor or the nut over, so that its turn tightens it.', ['replace motor']),
+      remedy: byHand('Swap the motor or the nut, so that the turn tightens it.', ['replace motor']),
     },
     {
       id: 'feeds',
-      words: 'Board and receiver are fed from the rail that the wiring sheet names.',
-      why: 'A receiver on the wrong rail dies with what else hangs on it.',
+      words: 'Board and receiver are powered from the rail on the wiring sheet.',
+      why: 'A receiver on the wrong rail fails with whatever else is on it.',
       answer: 'so',
-      remedy: byHand('Move the feed to the rail that the wiring sheet names.'),
+      remedy: byHand('Connect them to the rail on the wiring sheet.'),
     },
     {
       id: 'motors',

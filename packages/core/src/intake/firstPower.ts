@@ -42,7 +42,7 @@ export const firstPower = defineCheck({
   version: 2,
   station: 'intake',
   title: 'First power',
-  proves: 'Nothing is shorted, and with nothing turning it draws no more than the sheet allows.',
+  proves: 'Nothing is shorted, and at rest it draws no more current than the sheet allows.',
   words: {
     short: 'Behind the limiter',
     amps: 'Current at rest, highest second',
@@ -69,7 +69,7 @@ export const firstPower = defineCheck({
   evaluate: (evidence): Finding[] => {
     const meter = evidence.segments.find((s) => s.label === 'power')?.streams.meter
     if (meter === undefined)
-      return refusal('the meter in the battery’s lead says nothing', 'See that it is on, then run it again.')
+      return refusal('the meter in the battery’s lead says nothing', 'Make sure it is on, then run it again.')
     const { t, volts, amps, rail } = meter
     const leastVolts = limitFor(evidence.sheet, 'firstPower.volts').min
     const at = powerAt(meter, leastVolts)
@@ -88,7 +88,7 @@ export const firstPower = defineCheck({
           verdict: 'fail',
           remedy: {
             by: 'work',
-            act: 'Take the battery off. Something is shorted: look for a bridge of solder at the battery pads, a pinched lead under a screw, a part put in the wrong way round; measure from plus to minus before any power again.',
+            act: 'Unplug the battery. Something is shorted: look for a bridge of solder at the battery pads, a pinched lead under a screw, a part put in the wrong way round; measure from plus to minus before any power again.',
             work: ['clear short'],
           },
         },
@@ -110,9 +110,10 @@ export const firstPower = defineCheck({
       drawn,
       'A in the highest second',
       { max: most },
-      byHand('Take the battery off, unplug part by part and run it again, until it falls: mend or replace the part that drew.', [
-        'unplug what draws',
-      ]),
+      byHand(
+        'Unplug the battery, then unplug part by part and run it again, until it falls: repair or replace the part that drew it.',
+        ['unplug what draws'],
+      ),
     )
     const inS = upS(gone)
     // A battery that is pulled because something smokes has shown it.
@@ -128,7 +129,7 @@ export const firstPower = defineCheck({
         'Run it again and leave the battery in until it ends.',
       )
     const rails = worstStretch(t, rail, 1, settled)
-    const off = byHand('The board’s rail is off: see what hangs on it, then replace the regulator.', ['replace regulator'])
+    const off = byHand('The board’s rail is off: check what else it feeds, then replace the regulator.', ['replace regulator'])
     const { min, max } = limitFor(evidence.sheet, 'rails.volts')
     const lowestVolts = worstStretch(t, volts, 1, settled).lowest
     return [

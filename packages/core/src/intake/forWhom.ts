@@ -23,7 +23,7 @@ const questionsOf = (sheet: SheetPart): Question[] => [
   {
     id: 'packs',
     words: 'Packs that it will fly on: cells, capacity, how many',
-    why: 'The warnings of the battery are told in these.',
+    why: 'The battery warnings are set for these.',
     answer: 'text',
   },
   {
@@ -35,7 +35,7 @@ const questionsOf = (sheet: SheetPart): Question[] => [
   {
     id: 'sticks',
     words: 'Throttle is on the',
-    why: 'Arming by a stick, and every word about sticks, depends on it.',
+    why: 'Which stick arms, and all that is said about sticks, depends on it.',
     answer: ['left stick', 'right stick'],
   },
   ...(sheet.contents ?? []).map((content): Question => ({

@@ -14,7 +14,7 @@ const questionsOf = (sheet: SheetPart): Question[] => [
   {
     id: 'built',
     words: `It is a ${sheet.title ?? 'craft'} as sheet ${sheet.type ?? ''} version ${sheet.version ?? ''} says.`,
-    why: 'Every limit that follows is that of this sheet.',
+    why: 'Every later limit comes from this sheet.',
     answer: 'so',
     remedy: byHand('Give the airframe the sheet that it was built to, or build it as its sheet says.'),
   },

@@ -8,7 +8,7 @@ const questions: readonly Question[] = [
   {
     id: 'incoming',
     words: 'The board passed its own incoming test before it was built in.',
-    why: 'A fault that shows later then has an owner: the maker, or the bench.',
+    why: 'A fault found later can then be traced to the maker or to the bench.',
     answer: 'so',
     remedy: byHand('Note that it was built in untested: what the board fails from here on cannot be sent back as new.'),
   },
@@ -22,7 +22,7 @@ const questions: readonly Question[] = [
   {
     id: 'hidden',
     words: 'What the cover will hide is photographed.',
-    why: 'Nobody opens a closed airframe to see how a lead lies: the photo is looked at instead.',
+    why: 'A closed airframe is not opened to see how a lead lies; the photo shows it.',
     answer: 'so',
     remedy: byHand('Photograph it now, before the cover goes on.'),
   },

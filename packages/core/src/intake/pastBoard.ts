@@ -11,7 +11,7 @@ const questionsOf = ({ pastBoard = [] }: SheetPart): Question[] => [
       pastBoard.length === 0
         ? 'Nothing is fed straight from a channel of the receiver.'
         : 'Nothing else is fed straight from a channel of the receiver.',
-    why: 'Disarm and failsafe do not reach what goes past the board: it can start when nobody armed.',
+    why: 'Disarm and failsafe cannot stop what bypasses the board: it can start when nobody armed.',
     answer: 'so',
     remedy: byHand('Unplug it; or put it on a variant of the sheet, so that it gets its own checks.', ['unplug past the board']),
   },

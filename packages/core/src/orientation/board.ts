@@ -47,7 +47,7 @@ export const board = defineCheck({
   version: 2,
   station: 'orientation',
   title: 'Board mounting',
-  proves: 'The board is told how it sits in the airframe.',
+  proves: 'The board knows how it is mounted in the airframe.',
   words: {
     mounting: 'Mounting',
     fit: 'As mounted',
@@ -167,7 +167,7 @@ const judge = (evidence: Evidence, { fit, mounting, seatingTilt, seatingYaw, yaw
       tilt,
       'deg',
       tiltLimit,
-      byHand('The board leans in its seat. Take it out, clear what it sits on, and seat it square.', ['seat board']),
+      byHand('The board is tilted in its mount. Take it out, clear what is under it, and mount it square.', ['seat board']),
     ),
     shown('seatingYaw', degrees(seatingYaw), 'deg'),
     shown('seatingYawSigma', degrees(yawSigma), 'deg'),

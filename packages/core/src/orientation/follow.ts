@@ -17,7 +17,7 @@ export const follow = defineCheck({
   version: 2,
   station: 'orientation',
   title: 'Follow',
-  proves: 'Tilted and turned, the airframe and what the board reports move the same way, by as much.',
+  proves: 'When the airframe is tilted and turned, the board reports the same movement.',
   words: {
     level: 'Attitude, level',
     noseUp: 'Attitude, nose up',

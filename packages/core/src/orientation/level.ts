@@ -187,7 +187,7 @@ const judge = (evidence: Evidence, first: Vec3, second: Vec3, { offset, plate }:
   // A trim that makes up for an accelerometer is wrong as soon as that is right.
   const trim = isWithin(magnitude, limit)
     ? trimRemedy(evidence, offset)
-    : byHand('First see to the accelerometer: its length of gravity is off.')
+    : byHand('Calibrate the accelerometer first: its reading of gravity is off.')
   return [
     judged('rollOffset', degrees(offset.roll), 'deg', { min: -most, max: most }, trim),
     judged('pitchOffset', degrees(offset.pitch), 'deg', { min: -most, max: most }, trim),
@@ -200,7 +200,7 @@ const judge = (evidence: Evidence, first: Vec3, second: Vec3, { offset, plate }:
       limit,
       isAsFactory(evidence.board.settings)
         ? byHand('Measure the accelerometer in six poses, and write its bias and scale.')
-        : byHand('Measure the accelerometer in six poses and write its bias and scale; if it stays off, replace the board.', [
+        : byHand('Measure the accelerometer in six poses and write its bias and scale; if it is still off, replace the board.', [
             'replace board',
           ]),
     ),

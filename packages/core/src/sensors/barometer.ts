@@ -39,7 +39,7 @@ export const barometer = defineCheck({
   evaluate: (evidence) => {
     const baro = evidence.segments.find((s) => s.label === 'rest')?.streams.baro
     if (baro === undefined)
-      return refusal('the segment "rest" has no baro stream', 'See that the barometer answers, then run it again.')
+      return refusal('the segment "rest" has no baro stream', 'Make sure the barometer answers, then run it again.')
     const { slope, residual } = lineThrough(baro.t, baro.height)
     const { slopeSigma, hangsTogether } = wanderOf(baro.t, baro.height)
     const [drift, sigma] = [slope * driftOverS, slopeSigma * driftOverS]
@@ -60,7 +60,9 @@ export const barometer = defineCheck({
         residual,
         'm rms',
         { max: noiseMost },
-        byHand('Cover it from draught and light with foam and run it again; if it stays, replace it.', ['replace barometer']),
+        byHand('Cover it from draught and light with foam and run it again; if it fails again, replace it.', [
+          'replace barometer',
+        ]),
       ),
       shown('driftSigma', sigma, 'm in 5 min'),
       isTold
@@ -69,7 +71,9 @@ export const barometer = defineCheck({
             drift,
             'm in 5 min',
             { min: -most, max: most },
-            byHand('Let it warm up, shut doors and windows and run it again; if it stays, replace it.', ['replace barometer']),
+            byHand('Let it warm up, shut doors and windows and run it again; if it fails again, replace it.', [
+              'replace barometer',
+            ]),
           )
         : shown('drift', drift, 'm in 5 min'),
     ]

@@ -26,7 +26,7 @@ export const compass = defineCheck({
   version: 2,
   station: 'sensors',
   title: 'Compass',
-  proves: 'However it is held, the compass reads the same field, and the right one for this place.',
+  proves: 'However it is held, the compass reads the same field strength: the one expected here.',
   words: {
     hardIron: 'Hard iron',
     softIron: 'Soft iron',
@@ -47,18 +47,18 @@ export const compass = defineCheck({
       seconds: turnSeconds,
       enoughS: 5,
       ask: 'Take it away from iron and turn it slowly through all directions until the map is full.',
-      during: 'Turn it slowly, each side up once, and round',
+      during: 'Turn it slowly, each side up once, then around',
     })
     yield* proved(soFar, proof)
   },
   evaluate: (evidence) => {
     const mag = magOf(evidence, 'turn')
-    if (mag === null) return refusal('the segment "turn" has no mag stream', 'See that the compass answers, then run it again.')
+    if (mag === null) return refusal('the segment "turn" has no mag stream', 'Make sure the compass answers, then run it again.')
     const fitted = fitEllipsoid(...spread(mag))
     if (fitted === null)
       return refusal(
         'the samples lie on no ellipsoid, or on too little of one',
-        'Run it again, away from iron and motors, and turn it through all directions: each side up once, and round.',
+        'Run it again, away from iron and motors, and turn it through all directions: each side up once, then around.',
       )
     // What it covers and leaves is told by every sample.
     const fit = { ...fitted, ...fitness(mag.mx, mag.my, mag.mz, fitted) }
@@ -88,7 +88,9 @@ export const compass = defineCheck({
         residual,
         'of the field',
         { max: most },
-        byHand('Run it again, away from iron and with the battery out; if it stays, replace the compass.', ['replace compass']),
+        byHand('Run it again, away from iron and with the battery out; if it fails again, replace the compass.', [
+          'replace compass',
+        ]),
       ),
       ...inForce(evidence.board.settings, mag, fit).map((off) =>
         judged(
@@ -98,7 +100,7 @@ export const compass = defineCheck({
           { max: most },
           isProved
             ? remedy
-            : byHand('First get a fit that covers enough, leaves little and has the strength of the field there.'),
+            : byHand('First get a fit with enough directions, a small error and the field strength expected here.'),
         ),
       ),
     ]
@@ -149,7 +151,7 @@ const strengthFinding = (evidence: Evidence, strength: number): Finding => {
     'uT',
     { min: earth * (1 - share), max: earth * (1 + share) },
     byHand(
-      `The field at the shop is ${earth.toFixed(1)} uT. Run it again away from iron, out of doors if need be; if it stays, replace the compass.`,
+      `The field at the shop is ${earth.toFixed(1)} uT. Run it again away from iron, out of doors if need be; if it fails again, replace the compass.`,
       ['replace compass'],
     ),
   )

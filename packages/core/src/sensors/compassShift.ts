@@ -84,7 +84,7 @@ export const compassShift = defineCheck({
     if (amps < leastAmps)
       return refusal(
         `the motors drew only ${amps.toFixed(2)} A more than at rest`,
-        'See that every motor turns and that the current is measured, then run it again.',
+        'Make sure every motor turns and the current is measured, then run it again.',
       )
     const told = correctionIn(evidence.board.settings)
     const [a, b] = [corrected(told, still.field), corrected(told, turning.field)]
@@ -92,7 +92,7 @@ export const compassShift = defineCheck({
     if (moved !== null)
       return refusal(
         moved,
-        'Lay it where nothing can shift it, props off, leave it alone until the motors stand, and run it again.',
+        'Lay it where nothing can move it, props off. Leave it alone until the motors stop, and run it again.',
       )
     const perAmp = distance(a, b) / amps
     const at = evidence.sheet.hoverAmps ?? amps
@@ -106,7 +106,7 @@ export const compassShift = defineCheck({
         '% of the field',
         { max: limitFor(evidence.sheet, 'compassShift.shift').max },
         byHand(
-          'Lead the power wires away from the compass and twist plus and minus together. If it stays, replace the compass by one on a mast.',
+          'Route the power wires away from the compass and twist plus and minus together. If it fails again, fit a compass on a mast.',
           ['replace compass'],
         ),
       ),
@@ -145,7 +145,7 @@ const readingOf = (evidence: Evidence, label: string): Reading => {
   if (mag === null || power === undefined)
     return {
       why: `the segment "${label}" lacks its ${mag === null ? 'mag' : 'power'} stream`,
-      act: 'See that the compass answers and the current is measured, then run it again.',
+      act: 'Make sure the compass answers and the current is measured, then run it again.',
     }
   const n = mag.t.length
   const third = (from: number): Vec3 => [

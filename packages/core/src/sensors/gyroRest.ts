@@ -70,7 +70,7 @@ const judgeAxis = (evidence: Evidence, axis: string, column: Column): Finding[] 
         : {
             remedy: {
               by: 'calibration' as const,
-              act: 'Leave it still and let the board measure its gyro bias anew.',
+              act: 'Leave it still and let the board measure its gyro bias again.',
               calibrate: 'gyro' as const,
             },
           }),

@@ -13,7 +13,7 @@ export const position = defineCheck({
   version: 4,
   station: 'sensors',
   title: 'Position',
-  proves: 'It gets a position fix soon, and a good one.',
+  proves: 'It gets a good position fix in time.',
   words: {
     wait: 'Time to first fix',
     lasts: 'Share of the time with a fix',
@@ -47,7 +47,7 @@ export const position = defineCheck({
   evaluate: (evidence) => {
     const fix = evidence.segments.find((s) => s.label === 'sky')?.streams.fix
     if (fix === undefined || fix.t.length === 0)
-      return refusal('the position receiver says nothing', 'See that it is plugged in and its socket set, then run it again.')
+      return refusal('the position receiver says nothing', 'Make sure it is plugged in and its socket set, then run it again.')
     const within = limitFor(evidence.sheet, 'position.wait').max
     const fixed = Array.from(fix.fixed, (value) => value >= 0.5)
     const first = fixed.indexOf(true)
@@ -63,7 +63,7 @@ export const position = defineCheck({
         `there was no fix yet after ${at(last).toFixed(0)} s`,
         `What needs a fix cannot pass before one: leave it under the open sky for ${within} s.`,
       )
-    const cover = byHand('See that nothing covers its antenna, away from walls and video; if it stays, replace it.', [
+    const cover = byHand('Make sure nothing covers its antenna, away from walls and video; if it fails again, replace it.', [
       'replace position receiver',
     ])
     const wait: Finding =

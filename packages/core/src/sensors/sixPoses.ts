@@ -28,7 +28,7 @@ const poses = [
   { label: 'bottom', ask: 'Hold it upside down.', leastDeg: 140, rollDeg: 180, pitchDeg: 0 },
   {
     label: 'oblique',
-    ask: 'Hold it askew, halfway between nose up and right side down.',
+    ask: 'Hold it at an angle, halfway between nose up and right side down.',
     leastDeg: 25,
     rollDeg: 40,
     pitchDeg: 35,
@@ -38,7 +38,7 @@ const proof = {
   ...sampled,
   kind: 'pose',
   label: 'proof',
-  ask: 'Hold it askew the other way, halfway between nose down and left side down.',
+  ask: 'Hold it at an angle the other way, halfway between nose down and left side down.',
   leastDeg: 25,
   rollDeg: -40,
   pitchDeg: -35,
@@ -76,7 +76,7 @@ export const sixPoses = defineCheck({
       forces.set(label, held.force)
     }
     const doubled = doubledPoses(forces)
-    if (doubled !== null) return refusal(doubled, 'Run it again, each side down once, and one pose askew between them.')
+    if (doubled !== null) return refusal(doubled, 'Run it again, each side down once, and one oblique pose between them.')
     const g = localGravity(evidence.place)
     const unmet = unmetAxis(
       [...six].map((label) => forces.get(label) as Vec3),
@@ -104,7 +104,7 @@ export const sixPoses = defineCheck({
         'm/s2',
         { min: -proofMost, max: proofMost },
         byHand(
-          'The fit does not hold in a pose it was not made from. Run it again, held stiller; if it stays, the axes of the sensor are not square: replace the board.',
+          'The fit does not hold in a pose it was not made from. Run it again, held stiller; if it fails again, the axes of the sensor are not square: replace the board.',
           ['replace board'],
         ),
       ),
@@ -116,7 +116,7 @@ export const sixPoses = defineCheck({
           { max: inForceMost },
           Math.abs(proof) <= proofMost
             ? { by: 'settings', act: 'Write this bias and scale.', settings: settingsOf(bias, scale) }
-            : byHand('First get a fit that holds in the askew pose too.'),
+            : byHand('First get a fit that holds in the oblique pose too.'),
         ),
       ),
     ]

@@ -16,7 +16,7 @@ export const Board = ({ sheet, board, set }: PartProps & { board: SheetBoard }) 
     <>
       <Paper>
         <Words kind="heading">Board</Words>
-        <Field label="Target" value={board.target} onChange={(target) => change({ target })} />
+        <Field label="Target" place="board.target" value={board.target} onChange={(target) => change({ target })} />
         {firmware !== undefined && (
           <Row flexWrap="wrap">
             <Field label="Firmware" value={firmware.name} onChange={(name) => change({ firmware: { ...firmware, name } })} />
@@ -48,19 +48,27 @@ export const Board = ({ sheet, board, set }: PartProps & { board: SheetBoard }) 
       {firmware !== undefined && (
         <Rows
           title="Known bad"
+          place="board.firmware.bad"
           rows={firmware.bad ?? []}
           change={(bad) => change({ firmware: { ...firmware, bad } })}
           fresh={{ version: '', reason: '' }}
           row={(one, put) => (
             <>
-              <Field narrow label="Version" value={one.version} onChange={(version) => put({ ...one, version })} />
-              <Field label="Reason" value={one.reason} onChange={(reason) => put({ ...one, reason })} />
+              <Field
+                narrow
+                label="Version"
+                place="version"
+                value={one.version}
+                onChange={(version) => put({ ...one, version })}
+              />
+              <Field label="Reason" place="reason" value={one.reason} onChange={(reason) => put({ ...one, reason })} />
             </>
           )}
         />
       )}
       <Rows<SheetBoard['sockets'][number]>
         title="Sockets"
+        place="board.sockets"
         rows={board.sockets}
         change={(sockets) => change({ sockets })}
         fresh={{ socket: (board.sockets[board.sockets.length - 1]?.socket ?? 0) + 1, use: 'free' }}
@@ -79,6 +87,7 @@ export const Board = ({ sheet, board, set }: PartProps & { board: SheetBoard }) 
         <Paper>
           <NumberField
             label="Current in hover, A"
+            place="hoverAmps"
             value={sheet.hoverAmps}
             onChange={(hoverAmps) => set(hoverAmps === undefined ? {} : { hoverAmps })}
           />

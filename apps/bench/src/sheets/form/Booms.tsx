@@ -23,16 +23,19 @@ export const Booms = ({ sheet, set }: PartProps) => {
         <Row flexWrap="wrap">
           <NumberField
             label="Body, length m"
+            place="geometry.body.lengthM"
             value={geometry.body.lengthM}
             onChange={(lengthM) => change({ body: { ...geometry.body, lengthM: lengthM ?? NaN } })}
           />
           <NumberField
             label="Body, width m"
+            place="geometry.body.widthM"
             value={geometry.body.widthM}
             onChange={(widthM) => change({ body: { ...geometry.body, widthM: widthM ?? NaN } })}
           />
           <NumberField
             label="Prop, diameter m"
+            place="geometry.propDiameterM"
             value={geometry.propDiameterM}
             onChange={(propDiameterM) => change({ propDiameterM: propDiameterM ?? NaN })}
           />
@@ -40,6 +43,7 @@ export const Booms = ({ sheet, set }: PartProps) => {
       </Paper>
       <Rows<Boom>
         title="Booms"
+        place="geometry.booms"
         rows={geometry.booms}
         change={(booms) => change({ booms })}
         fresh={{
@@ -51,15 +55,17 @@ export const Booms = ({ sheet, set }: PartProps) => {
         row={(boom, put) => (
           <Column flex={1} minWidth={0}>
             <Row flexWrap="wrap">
-              <Field label="Name" value={boom.name} onChange={(name) => put({ ...boom, name })} />
+              <Field label="Name" place="name" value={boom.name} onChange={(name) => put({ ...boom, name })} />
               <Row flex={1} minWidth={180}>
                 <NumberField
                   label="Bearing, deg"
+                  place="bearingDeg"
                   value={boom.bearingDeg}
                   onChange={(bearingDeg) => put({ ...boom, bearingDeg: bearingDeg ?? NaN })}
                 />
                 <NumberField
                   label="Radius, m"
+                  place="radiusM"
                   value={boom.radiusM}
                   onChange={(radiusM) => put({ ...boom, radiusM: radiusM ?? NaN })}
                 />
@@ -69,6 +75,7 @@ export const Booms = ({ sheet, set }: PartProps) => {
               <Row key={tier} alignItems="flex-end">
                 <NumberField
                   whole
+                  place={`motors[${m}].output`}
                   label={`Output${tier === 'only' ? '' : `, ${tier}`}`}
                   value={output}
                   onChange={(value) => put(motor(boom, m, { output: value ?? 0 }))}

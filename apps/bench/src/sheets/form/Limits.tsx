@@ -36,9 +36,19 @@ export const Limits = ({ sheet, set }: PartProps) => {
               </Words>
             )}
             <Row flexWrap="wrap" alignItems="flex-end">
-              <NumberField label="From" value={limit.min} onChange={(value) => bound('min', value)} />
-              <NumberField label="To" value={limit.max} onChange={(value) => bound('max', value)} />
-              <Field label="Reason" value={limit.reason} onChange={(reason) => put(name, { ...limit, reason })} />
+              <NumberField
+                label="From"
+                place={`limits.${name}.min`}
+                value={limit.min}
+                onChange={(value) => bound('min', value)}
+              />
+              <NumberField label="To" place={`limits.${name}.max`} value={limit.max} onChange={(value) => bound('max', value)} />
+              <Field
+                label="Reason"
+                place={`limits.${name}.reason`}
+                value={limit.reason}
+                onChange={(reason) => put(name, { ...limit, reason })}
+              />
               <Act kind="quiet" label="Out" named={`${name}: back to the shop’s`} onPress={() => put(name, null)} />
             </Row>
           </Column>

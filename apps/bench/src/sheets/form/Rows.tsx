@@ -1,9 +1,12 @@
 import { useState, type ReactNode } from 'react'
 import { Act } from '../../parts/Act'
 import { Paper, Row, Words } from '../../parts/type'
+import { Within } from '../../parts/wrong'
 
 interface RowsProps<T> {
   readonly title: string
+  /** Where the list stands in the sheet. */
+  readonly place: string
   readonly rows: readonly T[]
   readonly change: (rows: T[]) => void
   readonly fresh: T
@@ -11,7 +14,7 @@ interface RowsProps<T> {
 }
 
 /** A list that can grow and shrink; what was taken out can be put back at once. */
-export const Rows = <T,>({ title, rows, change, fresh, row }: RowsProps<T>) => {
+export const Rows = <T,>({ title, place, rows, change, fresh, row }: RowsProps<T>) => {
   const [out, setOut] = useState<{ one: T; at: number } | null>(null)
   return (
     <Paper role="group" aria-label={title}>
@@ -19,7 +22,7 @@ export const Rows = <T,>({ title, rows, change, fresh, row }: RowsProps<T>) => {
       {rows.map((one, i) => (
         <Row key={i} alignItems="flex-end" borderBottomWidth={1} borderColor="$line" paddingBottom="$2">
           <Row flex={1} flexWrap="wrap" minWidth={0} alignItems="flex-end">
-            {row(one, (news) => change(rows.map((r, j) => (j === i ? news : r))))}
+            <Within place={`${place}[${i}]`}>{row(one, (news) => change(rows.map((r, j) => (j === i ? news : r))))}</Within>
           </Row>
           <Act
             kind="quiet"

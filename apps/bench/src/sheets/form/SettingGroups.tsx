@@ -23,7 +23,12 @@ export const SettingGroups = ({ sheet, set }: PartProps) => {
           <View flexDirection="row" flexWrap="wrap" gap="$2">
             {names.map((one) => (
               <View key={one} width="48%" minWidth={150} flexGrow={1}>
-                <NumberField label={one} value={settings[one]} onChange={(value) => put(one, value)} />
+                <NumberField
+                  label={one}
+                  place={`settings["${one}"]`}
+                  value={settings[one]}
+                  onChange={(value) => put(one, value)}
+                />
               </View>
             ))}
           </View>

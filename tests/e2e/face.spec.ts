@@ -1,0 +1,95 @@
+import AxeBuilder from '@axe-core/playwright'
+import { expect, type Page } from '@playwright/test'
+import { openCard, signIn, test } from './bench'
+
+/** Every view, by where it is: `job` stands for a card on a bench. */
+const views = [
+  '/',
+  '/airframes',
+  '/airframes/L4-014',
+  '/airframes/L4-014/label',
+  '/register',
+  '/sheets',
+  '/sheets/Y6/1',
+  '/sheets/Y6/1/edit',
+  '/batch-notes',
+  '/faults',
+  '/shortcuts',
+  '/nowhere',
+  'job',
+  'job/sensors.gyroRest',
+  'job/intake.byEye',
+  'job/orientation.level',
+  'job/settings',
+  'job/handover',
+] as const
+
+const ready = async (page: Page) => {
+  await page.waitForLoadState('networkidle')
+  await expect(page.getByText(/^Loading/)).toHaveCount(0)
+}
+
+const open = async (page: Page, view: string, card: string) => {
+  await page.goto(view.startsWith('job') ? view.replace('job', card) : view)
+  await ready(page)
+}
+
+/** A card whose airframe lies on a bench; each project has its own. */
+const cardOnBench = async (page: Page, project: string): Promise<string> => {
+  await openCard(page, project === 'phone' ? 'L4-016' : 'L4-017')
+  const card = new URL(page.url()).pathname
+  return card
+}
+
+for (const theme of ['light', 'dark'] as const)
+  test(`no view has a finding of axe: ${theme}`, async ({ page }, info) => {
+    test.setTimeout(240_000)
+    await page.emulateMedia({ colorScheme: theme, reducedMotion: 'reduce' })
+    const found: string[] = []
+    const look = async (view: string) => {
+      const { violations } = await new AxeBuilder({ page }).analyze()
+      for (const { id, help, nodes } of violations)
+        found.push(...nodes.slice(0, 3).map((node) => `${view}: ${id}, ${help}: ${node.html.slice(0, 200)}`))
+    }
+    await page.goto('/sign-in')
+    await ready(page)
+    await look('/sign-in')
+    await signIn(page, 'maud')
+    const card = await cardOnBench(page, info.project.name)
+    for (const view of views) {
+      await open(page, view, card)
+      await look(view)
+    }
+    expect(found).toEqual([])
+  })
+
+/** What of a view lies beyond the right edge and cannot be scrolled to. */
+const beyondEdge = (page: Page) =>
+  page.evaluate(() => {
+    const width = document.documentElement.clientWidth
+    const scrolls = (element: Element | null): boolean =>
+      element !== null && (/(auto|scroll)/.test(getComputedStyle(element).overflowX) || scrolls(element.parentElement))
+    return [...document.querySelectorAll('body *')]
+      .filter((element) => {
+        const { right, width: own } = element.getBoundingClientRect()
+        return own > 0 && right > width + 1 && element.textContent.trim() !== '' && !scrolls(element.parentElement)
+      })
+      .map((element) => element.textContent.trim().slice(0, 60))
+  })
+
+for (const [name, size] of [
+  ['a screen of 320 px', { width: 320, height: 700 }],
+  ['text at 200 % on a screen of 1280 px', { width: 640, height: 400 }],
+] as const)
+  test(`nothing of any view is lost on ${name}`, { tag: '@every-sensor' }, async ({ page }, info) => {
+    test.setTimeout(180_000)
+    await page.setViewportSize(size)
+    await signIn(page, 'maud')
+    const card = await cardOnBench(page, info.project.name)
+    const lost: string[] = []
+    for (const view of views) {
+      await open(page, view, card)
+      lost.push(...(await beyondEdge(page)).map((words) => `${view}: ${words}`))
+    }
+    expect(lost).toEqual([])
+  })
