@@ -2,7 +2,7 @@ import AxeBuilder from '@axe-core/playwright'
 import { expect, type Page } from '@playwright/test'
 import { openCard, signIn, test } from './bench'
 
-/** Every view, by where it is: `job` stands for a card on a bench. */
+/** Every view, by where it is: `job` stands for a card. */
 const views = [
   '/',
   '/airframes',
@@ -26,7 +26,7 @@ const views = [
 
 const ready = async (page: Page) => {
   await page.waitForLoadState('networkidle')
-  await expect(page.getByText(/^Loading/)).toHaveCount(0)
+  await expect(page.getByText(/^Reading .* …$/)).toHaveCount(0)
 }
 
 const open = async (page: Page, view: string, card: string) => {
@@ -34,34 +34,34 @@ const open = async (page: Page, view: string, card: string) => {
   await ready(page)
 }
 
-/** A card whose airframe lies on a bench; each project has its own. */
-const cardOnBench = async (page: Page, project: string): Promise<string> => {
-  await openCard(page, project === 'phone' ? 'L4-016' : 'L4-017')
-  const card = new URL(page.url()).pathname
-  return card
+/** Where the card of an airframe is that has passed and failed; each project has its own. */
+const cardWithResults = async (page: Page, project: string): Promise<string> => {
+  await openCard(page, project === 'phone' ? 'L4-007' : 'N4-008')
+  return new URL(page.url()).pathname
 }
 
-for (const theme of ['light', 'dark'] as const)
-  test(`no view has a finding of axe: ${theme}`, async ({ page }, info) => {
-    test.setTimeout(240_000)
-    await page.emulateMedia({ colorScheme: theme, reducedMotion: 'reduce' })
-    const found: string[] = []
-    const look = async (view: string) => {
+test('no view has a finding of axe, in light and dark', async ({ page }, info) => {
+  test.setTimeout(240_000)
+  const found: string[] = []
+  const look = async (view: string) => {
+    for (const colorScheme of ['light', 'dark'] as const) {
+      await page.emulateMedia({ colorScheme, reducedMotion: 'reduce' })
       const { violations } = await new AxeBuilder({ page }).analyze()
       for (const { id, help, nodes } of violations)
-        found.push(...nodes.slice(0, 3).map((node) => `${view}: ${id}, ${help}: ${node.html.slice(0, 200)}`))
+        found.push(...nodes.slice(0, 3).map((node) => `${view}, ${colorScheme}: ${id}, ${help}: ${node.html.slice(0, 200)}`))
     }
-    await page.goto('/sign-in')
-    await ready(page)
-    await look('/sign-in')
-    await signIn(page, 'maud')
-    const card = await cardOnBench(page, info.project.name)
-    for (const view of views) {
-      await open(page, view, card)
-      await look(view)
-    }
-    expect(found).toEqual([])
-  })
+  }
+  await page.goto('/sign-in')
+  await ready(page)
+  await look('/sign-in')
+  await signIn(page, 'maud')
+  const card = await cardWithResults(page, info.project.name)
+  for (const view of views) {
+    await open(page, view, card)
+    await look(view)
+  }
+  expect(found).toEqual([])
+})
 
 /** What of a view lies beyond the right edge and cannot be scrolled to. */
 const beyondEdge = (page: Page) =>
@@ -85,7 +85,7 @@ for (const [name, size] of [
     test.setTimeout(180_000)
     await page.setViewportSize(size)
     await signIn(page, 'maud')
-    const card = await cardOnBench(page, info.project.name)
+    const card = await cardWithResults(page, info.project.name)
     const lost: string[] = []
     for (const view of views) {
       await open(page, view, card)
@@ -93,3 +93,25 @@ for (const [name, size] of [
     }
     expect(lost).toEqual([])
   })
+
+test('a card that is left is found again where it was left', async ({ page }, info) => {
+  await signIn(page, 'ines')
+  await page.setViewportSize({ width: info.project.name === 'phone' ? 390 : 1280, height: 500 })
+  await cardWithResults(page, info.project.name)
+  const scrolled = () =>
+    page
+      .getByRole('main')
+      .last()
+      .evaluate((main) => main.firstElementChild?.scrollTop ?? 0)
+  await page.mouse.move(200, 400)
+  await expect(async () => {
+    await page.mouse.wheel(0, 150)
+    expect(await scrolled()).toBeGreaterThan(100)
+  }).toPass()
+  await page.waitForTimeout(300)
+  const before = await scrolled()
+  await page.getByRole('link', { name: 'Today', exact: true }).last().click()
+  await expect(page.getByRole('region', { name: 'On the benches' }).last()).toBeVisible()
+  await page.goBack()
+  await expect.poll(scrolled).toBeCloseTo(before, -1)
+})

@@ -1,16 +1,14 @@
 import { useRouter } from 'expo-router'
-import { View } from '@tamagui/core'
-import { Notice } from '../src/parts/Notice'
+import { Act } from '../src/parts/Act'
+import { Column, Words } from '../src/parts/type'
 
 export default function NotFound() {
   const router = useRouter()
   return (
-    <View flex={1} padding="$4" backgroundColor="$paper">
-      <Notice
-        title="There is no such page"
-        todo="Go to the airframes and choose from there."
-        act={{ label: 'Airframes', onPress: () => router.replace('/') }}
-      />
-    </View>
+    <Column role="main" flex={1} padding="$4" gap="$3" backgroundColor="$paper" alignItems="flex-start">
+      <Words kind="title">There is no such page</Words>
+      <Words>Go to the airframes and choose from there.</Words>
+      <Act label="Airframes" onPress={() => router.replace('/airframes')} />
+    </Column>
   )
 }

@@ -6,6 +6,7 @@ const Frame = styled(View, {
   role: 'button',
   tabIndex: 0,
   minHeight: 48,
+  maxWidth: '100%',
   paddingHorizontal: '$4',
   paddingVertical: '$1',
   borderRadius: '$2',

@@ -4,6 +4,7 @@ import { ScrollView } from 'react-native'
 import { useRouter } from 'expo-router'
 import { useLiveState } from '../store/store'
 import { PlacesBar } from './Places'
+import { useKeptScroll } from './useKeptScroll'
 import { useKeys } from './useKeys'
 import { Words } from './type'
 import { WatchLine } from './WatchLine'
@@ -33,6 +34,7 @@ export const Screen = ({
   scrolls = true,
 }: ScreenProps) => {
   const router = useRouter()
+  const scroll = useKeptScroll()
   useKeys({ '?': () => router.push('/shortcuts'), g: () => router.push('/airframes'), d: () => router.push('/') })
   return (
     <View flex={1} backgroundColor="$paper" minHeight={0}>
@@ -40,9 +42,9 @@ export const Screen = ({
       {route}
       <Offline />
       <View flex={1} flexDirection="column" minHeight={0} $wide={{ flexDirection: 'row' }}>
-        <View flex={1} minHeight={0} minWidth={0}>
+        <View role="main" flex={1} minHeight={0} minWidth={0}>
           {scrolls ? (
-            <ScrollView style={{ flex: 1 }} contentContainerStyle={{ padding: 16, paddingBottom: 32 }}>
+            <ScrollView {...scroll} tabIndex={0} style={{ flex: 1 }} contentContainerStyle={{ padding: 16, paddingBottom: 32 }}>
               {children}
             </ScrollView>
           ) : (
@@ -53,6 +55,8 @@ export const Screen = ({
       </View>
       {actions !== undefined && actions !== null && actions !== false && (
         <View
+          role="region"
+          aria-label="What to do"
           data-print="no"
           backgroundColor="$sheet"
           borderTopWidth={1}

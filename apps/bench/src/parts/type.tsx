@@ -9,8 +9,8 @@ export const Words = styled(Text, {
   lineHeight: '$2',
   variants: {
     kind: {
-      title: { fontSize: '$5', lineHeight: '$5', fontFamily: 'WordsBold' },
-      heading: { fontSize: '$3', lineHeight: '$3', fontFamily: 'WordsBold' },
+      title: { fontSize: '$5', lineHeight: '$5', fontFamily: 'WordsBold', role: 'heading', 'aria-level': 1 },
+      heading: { fontSize: '$3', lineHeight: '$3', fontFamily: 'WordsBold', role: 'heading', 'aria-level': 2 },
       strong: { fontFamily: 'WordsBold' },
       small: { fontSize: '$1', lineHeight: '$1', color: '$faint' },
       faint: { color: '$faint' },

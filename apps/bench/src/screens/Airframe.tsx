@@ -46,7 +46,9 @@ export const Airframe = () => {
         {data !== undefined && (
           <>
             <Column gap="$1">
-              <Reading size="decides">{data.tag}</Reading>
+              <Reading role="heading" aria-level={1} size="decides">
+                {data.tag}
+              </Reading>
               <Words>{data.sheet.title}</Words>
               <Words kind="small">
                 build sheet {data.sheet.type} version {data.sheet.version}, board {data.board}

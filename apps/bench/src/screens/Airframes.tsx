@@ -109,7 +109,7 @@ export const Airframes = () => {
           />
         </Column>
       ) : (
-        <>
+        <View flex={1} minHeight={0} {...(wide ? { role: 'table' as const, 'aria-label': 'Airframes' } : {})}>
           {wide && <TableHeads table={table} />}
           <LongList
             key={wide ? 'wide' : 'phone'}
@@ -128,7 +128,7 @@ export const Airframes = () => {
               )
             }}
           />
-        </>
+        </View>
       )}
     </Screen>
   )

@@ -25,9 +25,7 @@ export const BatchNotes = () => {
     <Screen>
       <Beside>
         <Column gap="$4" $wide={{ width: 400 }}>
-          <Words kind="title" role="heading" aria-level={1}>
-            Batch notes
-          </Words>
+          <Words kind="title">Batch notes</Words>
           <Words>
             A fault found once is looked for on every airframe with a part of that lot. Open job cards get the inspection now,
             later ones when they are opened.

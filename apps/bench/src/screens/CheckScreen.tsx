@@ -124,9 +124,7 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
       <Column gap="$4" $wide={{ width: 260 }}>
         <Column gap="$1">
           <Row justifyContent="space-between" flexWrap="wrap">
-            <Words kind="title" role="heading" aria-level={1}>
-              {check.title}
-            </Words>
+            <Words kind="title">{check.title}</Words>
             <StandingMark state={standing?.state ?? 'open'} />
           </Row>
           {(wide || list === undefined) && <Words kind="small">{standingWords(job, check.id)}</Words>}

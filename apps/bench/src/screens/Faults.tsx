@@ -23,9 +23,7 @@ export const Faults = () => {
     <Screen actions={id !== undefined && <Act grow label="Job card" onPress={() => router.push(`/jobs/${id}`)} />}>
       <Beside>
         <Column gap="$3" $wide={{ width: 400 }}>
-          <Words kind="title" role="heading" aria-level={1}>
-            Fault finder
-          </Words>
+          <Words kind="title">Fault finder</Words>
           <Words>Choose what you see. Causes are listed with the most likely and cheapest first.</Words>
           {id === undefined && <Words kind="small">Opened from a job card, it leads to the checks of that airframe.</Words>}
           {symptoms.map((symptom) => (

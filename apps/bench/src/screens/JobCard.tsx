@@ -172,12 +172,13 @@ const Route = ({ job }: { job: JobView }) => {
             borderBottomWidth={1}
             borderColor="$line"
             alignItems="center"
+            $wide={{ minHeight: 36 }}
           >
             <Reading size="small" color="$faint" width={22}>
               {station.number}
             </Reading>
             <Link href={stationPath(job, station.id, own) as never} aria-label={`Station ${station.number}, ${station.title}`}>
-              <Row minHeight={48} width={82}>
+              <Row minHeight={48} width={82} $wide={{ minHeight: 36, width: 150 }}>
                 <Words kind={here ? 'strong' : undefined}>{station.title}</Words>
               </Row>
             </Link>
@@ -191,7 +192,7 @@ const Route = ({ job }: { job: JobView }) => {
                     aria-label={`${check.title}: ${standingWord(state)}`}
                     {...({ title: `${check.title}: ${standingWords(job, check.id)}` } as object)}
                   >
-                    <View width={20} height={40} alignItems="center" justifyContent="center" $wide={{ width: 26 }}>
+                    <View width={20} height={40} alignItems="center" justifyContent="center" $wide={{ width: 26, height: 34 }}>
                       <StandingShape state={state} size={17} />
                     </View>
                   </Link>

@@ -11,6 +11,7 @@ import { problemOf } from '../store/api'
 import { useJobQuery } from '../store/jobs'
 import { useLiveState, useView, viewChanged } from '../store/store'
 import { propsOff } from './propsOff'
+import { Spoken } from './Spoken'
 
 interface JobFrameProps {
   readonly id: string
@@ -41,6 +42,7 @@ export const JobFrame = ({ id, at, actions, children }: JobFrameProps) => {
       {job === undefined && (
         <ProblemNotice problem={problemOf(error)} act={{ label: 'Try again', onPress: () => void refetch() }} />
       )}
+      {job !== undefined && <Spoken job={job} at={at} />}
       {job !== undefined && children(job)}
     </Screen>
   )

@@ -28,7 +28,9 @@ export const Label = () => {
         <Row gap="$4" alignItems="center" borderWidth={1} borderColor="$line" padding="$4" alignSelf="flex-start">
           <Code text={address} label={`Code that leads to ${tag}`} size={140} />
           <Column gap="$1">
-            <Reading size="decides">{data.tag}</Reading>
+            <Reading role="heading" aria-level={1} size="decides">
+              {data.tag}
+            </Reading>
             <Words>{data.sheet.title}</Words>
             <Words kind="small">
               sheet {data.sheet.type}, board {data.board}

@@ -218,7 +218,7 @@ const Answer = ({ id, kind, unit, value, set }: AnswerProps) => {
       </Row>
     )
   return (
-    <Row flexWrap="wrap" role="group" aria-label="Which">
+    <Row flexWrap="wrap" flexShrink={1} maxWidth="100%" role="group" aria-label="Which">
       {kind.map((one) => (
         <Act key={one} label={one} selected={value === one} onPress={() => set(one)} />
       ))}

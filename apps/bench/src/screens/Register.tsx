@@ -25,9 +25,7 @@ export const Register = () => {
   return (
     <Screen>
       <Column gap="$5">
-        <Words kind="title" role="heading" aria-level={1}>
-          Register airframes
-        </Words>
+        <Words kind="title">Register airframes</Words>
         {done.length > 0 && (
           <Notice
             title={

@@ -27,7 +27,7 @@ export const SignIn = () => {
     router.replace(placeWithin(to) as '/')
   }
   return (
-    <View flex={1} backgroundColor="$paper" alignItems="center" justifyContent="center" padding="$4">
+    <View role="main" flex={1} backgroundColor="$paper" alignItems="center" justifyContent="center" padding="$4">
       <Column width="100%" maxWidth={400} gap="$5">
         <Column gap="$1">
           <Words kind="title">Taraf</Words>

@@ -86,7 +86,13 @@ const columns = [
     meta: { share: 1.4 },
     cell: ({ row: { original: row } }) => <Words kind="small">{madeWords(row)}</Words>,
   }),
-  column.display({ id: 'open', header: '', meta: { width: 84 }, cell: ({ row }) => <OpenSheet row={row.original} /> }),
+  column.display({
+    id: 'open',
+    header: 'open',
+    enableSorting: false,
+    meta: { width: 84 },
+    cell: ({ row }) => <OpenSheet row={row.original} />,
+  }),
 ]
 
 const OpenSheet = ({ row }: { row: SheetRow }) => {
