@@ -1,12 +1,45 @@
 const { getDefaultConfig } = require('expo/metro-config')
+const { join } = require('node:path')
 
 const config = getDefaultConfig(__dirname)
 config.resolver.sourceExts.push('mjs', 'cjs')
 
-// Zod's messages in some fifty languages are a tenth of what a phone would fetch; only the English ones are used.
-config.resolver.resolveRequest = (context, name, platform) =>
-  /[\\/]zod[\\/]v4[\\/]/.test(context.originModulePath) && name === '../locales/index.js'
-    ? { type: 'empty' }
-    : context.resolveRequest(context, name, platform)
+/**
+ * What packages bring that this application never runs, and a phone would fetch before anything can be done. Each is what one module asks
+ * for by name; `npm run bench` says what the page weighs.
+ */
+const unused = [
+  // Zod's messages in some fifty languages (the English ones stay), schemas as JSON Schema, and compiled ones.
+  [
+    /[\\/]zod[\\/]v4[\\/]/,
+    /^\.\.\/locales\/index\.js$|\/(from-json-schema|json-schema|json-schema-processors|json-schema-generator)\.js$|\/compile\.js$/,
+  ],
+  // Of the router: its page of all pages, and layouts by stacks and tabs; ours are `Slot` alone.
+  [
+    /[\\/]expo-router[\\/]build[\\/]/,
+    /\/(Sitemap|layouts\/(Stack|Tabs|experimental-stack)|stack-utils|react-navigation\/(bottom-tabs|elements|native-stack)|LinkWithPreview)$/,
+  ],
+  [
+    /[\\/]node_modules[\\/](?!react-native-web[\\/])/,
+    /^react-native-web\/dist\/exports\/(Animated|FlatList|SectionList|VirtualizedList|Touchable.+|Modal|Easing)$/,
+  ],
+]
+
+config.resolver.resolveRequest = (context, name, platform) => {
+  if (unused.some(([from, what]) => from.test(context.originModulePath) && what.test(name))) return { type: 'empty' }
+  // A package that asks for all of React Native gets what packages of ours use of it: the rest is half of what is there.
+  if (
+    platform === 'web' &&
+    /^react-native(-web(\/dist\/index)?)?$/.test(name) &&
+    /[\\/]node_modules[\\/]/.test(context.originModulePath)
+  )
+    return { type: 'sourceFile', filePath: join(__dirname, 'src/look/reactNative.web.js') }
+  if (/[\\/]zod[\\/]v4[\\/]/.test(context.originModulePath) && /\/to-json-schema\.js$/.test(name))
+    return { type: 'sourceFile', filePath: join(__dirname, 'src/look/noJsonSchema.js') }
+  // Screens of the device's own: the router sets flags of theirs, and a browser has none.
+  if (platform === 'web' && /^react-native-screens$|\/createNativeStackNavigator$/.test(name))
+    return { type: 'sourceFile', filePath: join(__dirname, 'src/look/noScreens.web.js') }
+  return context.resolveRequest(context, name, platform)
+}
 
 module.exports = config

@@ -82,6 +82,8 @@ test('an open item is kept on the card; first power that never came keeps nothin
   await expect(why).toBeHidden()
   // A photo that is none is refused, and what was answered stays.
   const leads = page.locator('[data-item=leads]').last()
+  // The item in hand offers its photo.
+  await leads.click({ position: { x: 30, y: 16 } })
   const photo = () =>
     leads
       .getByRole('button', { name: /photo$/ })

@@ -1,23 +1,23 @@
 import type { AirframeRow, AirframeSort, Overall } from '@taraf/contract'
 import { useRouter } from 'expo-router'
-import { useCallback, useMemo, useRef, useState, type ReactNode } from 'react'
-import { createColumnHelper, getCoreRowModel, useReactTable, type SortingState } from '@tanstack/react-table'
+import { lazy, Suspense, useRef, useState, type ReactNode } from 'react'
 import { ScrollView, type TextInput } from 'react-native'
 import { useMedia, View } from '@tamagui/core'
-import { checkById } from '@taraf/core'
 import { Act } from '../parts/Act'
-import { timeWords } from '../parts/dates'
 import { Field } from '../parts/Field'
 import { LongList } from '../parts/LongList'
 import { Loading, Notice, ProblemNotice } from '../parts/Notice'
 import { ScanTag } from '../parts/ScanTag'
 import { Screen } from '../parts/Screen'
-import { OverallMark, OverallShape, overallWord, StandingShape, standingWord } from '../parts/StandingMark'
-import { TableCells, TableHeads } from '../parts/Table'
+import { OverallMark, overallWord } from '../parts/StandingMark'
 import { Column, Reading, Row, Words } from '../parts/type'
 import { useKeys } from '../parts/useKeys'
 import { problemOf } from '../store/api'
 import { useAirframeWindow } from './useAirframeWindow'
+import type { Sorting } from './tables'
+
+/** What draws tables is fetched where there is one. */
+const AirframeTable = lazy(async () => ({ default: (await import('./tables')).AirframeTable }))
 
 /** Of a row: two lines on a phone, one on a wide screen. */
 const heights = { phone: 72, wide: 46 } as const
@@ -30,38 +30,12 @@ export const Airframes = () => {
   const router = useRouter()
   const [search, setSearch] = useState('')
   const [standing, setStanding] = useState<Overall | undefined>(undefined)
-  const [sorting, setSorting] = useState<SortingState>([{ id: 'tag', desc: false }])
+  const [sorting, setSorting] = useState<Sorting>([{ id: 'tag', desc: false }])
   const { id: sort, desc: down } = (sorting[0] ?? { id: 'tag', desc: false }) as { id: AirframeSort; desc: boolean }
   const field = useRef<TextInput>(null)
   useKeys({ '/': () => field.current?.focus() })
   const { total, rowAt, see, error, refetch } = useAirframeWindow({ search, standing, sort, down })
   const { wide } = useMedia()
-  const [inSight, setInSight] = useState({ first: 0, last: 0 })
-  const seen = useCallback(
-    (first: number, last: number) => {
-      see(first, last)
-      setInSight((now) => (now.first === first && now.last === last ? now : { first, last }))
-    },
-    [see],
-  )
-  // The server sorts and pages: the table holds the rows in sight alone.
-  const { first, last } = inSight
-  const rows = useMemo(
-    () => Array.from({ length: last - first + 1 }, (_, i) => rowAt(first + i)).filter((row) => row !== null),
-    [first, last, rowAt],
-  )
-  // eslint-disable-next-line react-hooks/incompatible-library -- the rows in sight are drawn anew whenever they change
-  const table = useReactTable({
-    data: rows,
-    columns,
-    state: { sorting },
-    onSortingChange: setSorting,
-    manualSorting: true,
-    enableSortingRemoval: false,
-    sortDescFirst: false,
-    getCoreRowModel: getCoreRowModel(),
-    getRowId: ({ tag }) => tag,
-  })
   const chooseSort = (next: AirframeSort) => setSorting([{ id: next, desc: next === sort && !down }])
   return (
     <Screen scrolls={false}>
@@ -109,25 +83,39 @@ export const Airframes = () => {
           />
         </Column>
       ) : (
-        <View flex={1} minHeight={0} {...(wide ? { role: 'table' as const, 'aria-label': 'Airframes' } : {})}>
-          {wide && <TableHeads table={table} />}
-          <LongList
-            key={wide ? 'wide' : 'phone'}
-            role={wide ? 'rowgroup' : 'list'}
-            label="Airframes"
-            count={total}
-            rowHeight={wide ? heights.wide : heights.phone}
-            see={seen}
-            row={(index) => {
-              const row = rowAt(index)
-              const cells = row === null ? undefined : table.getRowModel().rowsById[row.tag]
-              return (
-                <AirframeLine row={row} wide={wide}>
-                  {row !== null && (wide ? cells !== undefined && <TableCells row={cells} /> : <PhoneCells row={row} />)}
-                </AirframeLine>
-              )
-            }}
-          />
+        <View flex={1} minHeight={0}>
+          {wide ? (
+            <Suspense fallback={<Loading what="the airframes" />}>
+              <AirframeTable
+                total={total}
+                rowAt={rowAt}
+                see={see}
+                sorting={sorting}
+                sort={setSorting}
+                line={(row, cells) => (
+                  <AirframeLine row={row} wide>
+                    {cells}
+                  </AirframeLine>
+                )}
+                rowHeight={heights.wide}
+              />
+            </Suspense>
+          ) : (
+            <LongList
+              label="Airframes"
+              count={total}
+              rowHeight={heights.phone}
+              see={see}
+              row={(index) => {
+                const row = rowAt(index)
+                return (
+                  <AirframeLine row={row} wide={false}>
+                    {row !== null && <PhoneCells row={row} />}
+                  </AirframeLine>
+                )
+              }}
+            />
+          )}
         </View>
       )}
     </Screen>
@@ -154,88 +142,6 @@ const Choice = ({ label, choices, chosen, choose }: ChoiceProps) => (
     </ScrollView>
   </Row>
 )
-
-const column = createColumnHelper<AirframeRow>()
-/** The columns of the wide table, each as wide as what stands in it needs. */
-const columns = [
-  column.accessor('tag', {
-    header: 'tag',
-    meta: { width: 104 },
-    cell: (cell) => <Reading fontFamily="ReadingsBold">{cell.getValue()}</Reading>,
-  }),
-  column.accessor('title', {
-    id: 'type',
-    header: 'type',
-    meta: { share: 1.2 },
-    cell: (cell) => <Words numberOfLines={1}>{cell.getValue()}</Words>,
-  }),
-  column.display({
-    id: 'sheet',
-    header: 'sheet',
-    meta: { width: 76 },
-    cell: ({ row: { original: row } }) => (
-      <Words>
-        {row.type} v{row.version}
-      </Words>
-    ),
-  }),
-  column.display({
-    id: 'board',
-    header: 'board',
-    meta: { width: 92 },
-    cell: ({ row }) => <Reading>{row.original.board}</Reading>,
-  }),
-  column.accessor('overall', {
-    id: 'standing',
-    header: 'standing',
-    meta: { share: 1 },
-    cell: ({ row: { original: row } }) => (
-      <Row gap="$1">
-        <OverallShape overall={row.overall} />
-        <Words numberOfLines={1} flexShrink={1}>
-          {row.bench !== null ? `on ${row.bench}` : row.parked !== null ? `parked: ${row.parked}` : overallWord(row.overall)}
-        </Words>
-      </Row>
-    ),
-  }),
-  column.display({
-    id: 'route',
-    header: 'route',
-    meta: { width: 120 },
-    cell: ({ row: { original: row } }) => (
-      <Row gap={2} role="img" aria-label={`stations: ${row.route.map(standingWord).join(', ')}`}>
-        {row.route.map((state, i) => (
-          <StandingShape key={i} state={state} size={14} />
-        ))}
-      </Row>
-    ),
-  }),
-  column.display({
-    id: 'open items',
-    header: 'open items',
-    meta: { width: 88 },
-    cell: ({ row }) => <Reading>{row.original.openItems === 0 ? '' : row.original.openItems}</Reading>,
-  }),
-  column.display({
-    id: 'next',
-    header: 'next',
-    meta: { share: 1 },
-    cell: ({ row: { original: row } }) => (
-      <Words numberOfLines={1}>{row.next === null ? '' : (checkById(row.next)?.title ?? row.next)}</Words>
-    ),
-  }),
-  column.accessor('touchedAt', {
-    id: 'touched',
-    header: 'last touched',
-    meta: { width: 150 },
-    cell: ({ row: { original: row } }) => (
-      <Words kind="small" numberOfLines={1}>
-        {timeWords(row.touchedAt)}
-        {row.touchedBy !== null && `, ${row.touchedBy.split(' ')[0]}`}
-      </Words>
-    ),
-  }),
-]
 
 interface AirframeLineProps {
   readonly row: AirframeRow | null

@@ -1,21 +1,17 @@
-import { batchNoteRequest, type BatchNote, type BatchNoteRequest } from '@taraf/contract'
+import type { BatchNote } from '@taraf/contract'
 import { useRouter } from 'expo-router'
-import { useState } from 'react'
-import { z } from 'zod'
+import { lazy, Suspense, useState } from 'react'
 import { Act } from '../parts/Act'
 import { dateWords } from '../parts/dates'
-import { FormField } from '../parts/FormField'
 import { Loading, Notice, ProblemNotice } from '../parts/Notice'
 import { Screen } from '../parts/Screen'
-import { useKeptForm } from '../parts/useKeptForm'
 import { Beside, Column, Paper, Row, Words } from '../parts/type'
-import { useBatchNotesQuery, useWriteNoteMutation } from '../store/airframes'
+import { useBatchNotesQuery } from '../store/airframes'
 import { problemOf } from '../store/api'
 import { useMeQuery } from '../store/people'
 
-/** One lot alone needs no last one. */
-const form = batchNoteRequest.extend({ lotTo: z.string().trim().max(60) })
-const empty: BatchNoteRequest = { part: '', lotFrom: '', lotTo: '', defect: '', inspection: '' }
+/** What forms are made with is fetched where there is one. */
+const NoteForm = lazy(async () => ({ default: (await import('./forms')).NoteForm }))
 
 /** Known defects of part lots, the inspection that each asks for, and the airframes that it concerns. */
 export const BatchNotes = () => {
@@ -47,14 +43,6 @@ export const BatchNotes = () => {
 
 const Write = () => {
   const [open, setOpen] = useState(false)
-  const [write, { isLoading, error }] = useWriteNoteMutation()
-  const { control, handleSubmit, forget } = useKeptForm('batch-note', form, empty)
-  const submit = handleSubmit(async (note) => {
-    const result = await write({ ...note, lotTo: note.lotTo.trim() === '' ? note.lotFrom : note.lotTo })
-    if ('error' in result) return
-    forget()
-    setOpen(false)
-  })
   if (!open)
     return (
       <Row>
@@ -62,20 +50,9 @@ const Write = () => {
       </Row>
     )
   return (
-    <Paper role="region" aria-label="New batch note">
-      <Row flexWrap="wrap" alignItems="flex-start">
-        <FormField control={control} name="part" label="Part, as sheets call it" />
-        <FormField control={control} name="lotFrom" label="First lot" />
-        <FormField control={control} name="lotTo" label="Last lot" placeholder="the same" />
-      </Row>
-      <FormField control={control} name="defect" label="What is wrong with it" />
-      <FormField control={control} name="inspection" label="What to look at" />
-      <Row>
-        <Act label={isLoading ? 'Writing …' : 'Write the note'} off={isLoading} onPress={() => void submit()} />
-        <Act kind="quiet" label="Not now" onPress={() => setOpen(false)} />
-      </Row>
-      <ProblemNotice problem={problemOf(error)} />
-    </Paper>
+    <Suspense fallback={<Loading what="the form" />}>
+      <NoteForm close={() => setOpen(false)} />
+    </Suspense>
   )
 }
 

@@ -11,6 +11,7 @@ import { Notice, ProblemNotice } from '../parts/Notice'
 import { Plan } from '../parts/Plan'
 import { OverallMark, StandingShape, standingWord } from '../parts/StandingMark'
 import { entryWords } from '../parts/entryWords'
+import { standingWords } from '../parts/standingWords'
 import { Column, Paper, Reading, Row, Words } from '../parts/type'
 import { problemOf } from '../store/api'
 import { useRecordChangeMutation } from '../store/jobs'
@@ -265,16 +266,6 @@ const Latest = ({ job }: { job: JobView }) => {
   )
 }
 const mostLatest = 5
-
-/** Why a check is worth what it is. */
-export const standingWords = (job: JobView, check: string): string => {
-  const { state, take, by } = job.standings[check] ?? { state: 'open' as const }
-  const cause = job.entries.find((e) => e.seq === by)
-  if (state === 'stale' && cause !== undefined) return `spoiled by entry ${cause.seq}: ${entryWords(cause)}`
-  if (state === 'aside' && cause?.body.kind === 'aside') return `set aside: ${cause.body.reason}`
-  if (take !== undefined) return `by take ${take}`
-  return state === 'absent' ? 'the sheet does not need it' : 'not run yet'
-}
 
 const EntryLine = ({ entry, people }: { entry: StoredEntry; people: JobView['people'] }) => (
   <Column gap="$0" borderLeftWidth={2} borderColor="$line" paddingLeft="$3">

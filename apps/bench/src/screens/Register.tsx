@@ -1,22 +1,17 @@
-import type { BuiltPart, ImportPreview, NewAirframe } from '@taraf/contract'
-import { tagsOf } from '@taraf/core'
+import type { ImportPreview } from '@taraf/contract'
 import { useRouter } from 'expo-router'
-import { useMemo, useState } from 'react'
-import { useController, useWatch, type Control } from 'react-hook-form'
-import { z } from 'zod'
+import { lazy, Suspense, useMemo, useState } from 'react'
 import { Act } from '../parts/Act'
-import { Choices } from '../parts/Choices'
-import { FormField } from '../parts/FormField'
 import { LongList } from '../parts/LongList'
-import { Notice, ProblemNotice } from '../parts/Notice'
+import { Loading, Notice, ProblemNotice } from '../parts/Notice'
 import { pickFile } from '../parts/files'
 import { Screen } from '../parts/Screen'
 import { Beside, Column, Paper, Reading, Row, Words } from '../parts/type'
-import { useImportAirframesMutation, usePreviewAirframesMutation, useRegisterMutation } from '../store/airframes'
+import { useImportAirframesMutation, usePreviewAirframesMutation } from '../store/airframes'
 import { problemOf } from '../store/api'
-import { useSheetQuery, useSheetsQuery } from '../store/sheets'
-import { useKeptForm } from '../parts/useKeptForm'
-import { PartsForm } from './PartsForm'
+
+/** What forms are made with is fetched where there is one. */
+const RegisterForm = lazy(async () => ({ default: (await import('./forms')).RegisterForm }))
 
 /** Registering airframes: one, a series by its tags, or a file of them. */
 export const Register = () => {
@@ -42,7 +37,9 @@ export const Register = () => {
         )}
         <Beside>
           <Column minWidth={0} $wide={{ flex: 1 }}>
-            <Some done={setDone} />
+            <Suspense fallback={<Loading what="the form" />}>
+              <RegisterForm done={setDone} />
+            </Suspense>
           </Column>
           <Column minWidth={0} $wide={{ flex: 1 }}>
             <FromFile done={setDone} />
@@ -50,94 +47,6 @@ export const Register = () => {
         </Beside>
       </Column>
     </Screen>
-  )
-}
-
-/** A tag or a series: what is wrong with it, or nothing. */
-const series = z.string().superRefine((text, context) => {
-  const tags = tagsOf(text)
-  if (typeof tags === 'string') context.addIssue({ code: 'custom', message: tags })
-})
-const form = z
-  .object({ type: z.string().min(1, 'choose what it is built to'), tag: series, board: series })
-  .superRefine(({ tag, board }, context) => {
-    const [tags, boards] = [tagsOf(tag), tagsOf(board)]
-    if (typeof tags !== 'string' && typeof boards !== 'string' && tags.length !== boards.length)
-      context.addIssue({
-        code: 'custom',
-        path: ['board'],
-        message: `${tags.length} tags and ${boards.length} boards: each airframe has one`,
-      })
-  })
-const empty = { type: '', tag: '', board: '' }
-
-const Some = ({ done }: { done: (tags: string[]) => void }) => {
-  const { data: sheets = [] } = useSheetsQuery()
-  const { control, handleSubmit, setValue, forget } = useKeptForm('register', form, empty)
-  const entered = useWatch({ control })
-  const [parts, setParts] = useState<readonly BuiltPart[]>([])
-  const [register, { isLoading, error }] = useRegisterMutation()
-  const row = sheets.find((s) => s.type === entered.type)
-  const { data: sheet } = useSheetQuery({ type: row?.type ?? '', version: row?.version ?? 1 }, { skip: row === undefined })
-  const [tags, boards] = [tagsOf(entered.tag ?? ''), tagsOf(entered.board ?? '')]
-  const count = typeof tags === 'string' ? 0 : tags.length
-  const submit = handleSubmit(async ({ type, tag, board }) => {
-    const [every, on] = [tagsOf(tag), tagsOf(board)]
-    if (typeof every === 'string' || typeof on === 'string') return
-    const airframes: NewAirframe[] = every.map((one, i) => ({
-      tag: one,
-      type,
-      board: on[i] ?? '',
-      parts: every.length === 1 ? [...parts] : [],
-    }))
-    const result = await register({ airframes })
-    if (!('data' in result) || result.data === undefined) return
-    done(result.data.tags)
-    forget()
-    setParts([])
-  })
-  return (
-    <Paper role="region" aria-label="One or a series">
-      <Words kind="heading">One, or a series</Words>
-      <Choices
-        label="Built to"
-        choices={sheets.map((s) => [s.type, `${s.type}, ${s.title}`] as const)}
-        chosen={entered.type}
-        choose={(type) => setValue('type', type, { shouldValidate: true })}
-      />
-      <Row flexWrap="wrap" alignItems="flex-start">
-        <FormField control={control} name="tag" label="Tag, or a series as in N4-[041-052]" />
-        <FormField control={control} name="board" label="Serial of the board, or a series alike" />
-      </Row>
-      <Words kind="small" aria-live="polite">
-        {count > 1 && typeof tags !== 'string' && typeof boards !== 'string' && boards.length === count
-          ? `${count}: ${tags[0]} on board ${boards[0]}, to ${tags[count - 1]} on board ${boards[count - 1]}`
-          : ''}
-      </Words>
-      {count === 1 && (sheet?.sheet.parts ?? []).length > 0 && (
-        <PartsForm wanted={sheet?.sheet.parts ?? []} parts={parts} change={setParts} />
-      )}
-      <Row>
-        <Act
-          label={isLoading ? 'Registering …' : count > 1 ? `Register ${count}` : 'Register it'}
-          off={isLoading}
-          onPress={() => void submit()}
-        />
-      </Row>
-      <TypeWrong control={control} />
-      <ProblemNotice problem={problemOf(error)} />
-    </Paper>
-  )
-}
-
-/** What it is built to is chosen, not typed: that it is missing is said beside the button. */
-const TypeWrong = ({ control }: { control: Control<typeof empty> }) => {
-  const { fieldState } = useController({ control, name: 'type' })
-  if (fieldState.error === undefined) return null
-  return (
-    <Words kind="small" color="$fail" role="alert">
-      {fieldState.error.message}
-    </Words>
   )
 }
 

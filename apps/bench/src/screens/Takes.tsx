@@ -3,7 +3,7 @@ import { dateWords } from '../parts/dates'
 import { StandingMark } from '../parts/StandingMark'
 import { Column, Row, Words } from '../parts/type'
 import type { TakeEntry } from '../parts/findings'
-import { standingWords } from './JobCard'
+import { standingWords } from '../parts/standingWords'
 
 /** All takes of a check, newest first; what no longer stands says what spoiled it. */
 export const Takes = ({ job, check, takes }: { job: JobView; check: string; takes: readonly TakeEntry[] }) => {

@@ -1,0 +1,12 @@
+import type { JobView } from '@taraf/contract'
+import { entryWords } from './entryWords'
+
+/** Why a check is worth what it is. */
+export const standingWords = (job: JobView, check: string): string => {
+  const { state, take, by } = job.standings[check] ?? { state: 'open' as const }
+  const cause = job.entries.find((e) => e.seq === by)
+  if (state === 'stale' && cause !== undefined) return `spoiled by entry ${cause.seq}: ${entryWords(cause)}`
+  if (state === 'aside' && cause?.body.kind === 'aside') return `set aside: ${cause.body.reason}`
+  if (take !== undefined) return `by take ${take}`
+  return state === 'absent' ? 'the sheet does not need it' : 'not run yet'
+}
