@@ -237,13 +237,25 @@ const Editor = ({ from, variant }: { from: Sheet; variant: boolean }) => {
   )
 }
 
-/** What of a sheet is not as the contract has it, or contradicts the rest of it; what is not whole yet is not looked at for the latter. */
+/** What of a sheet contradicts the rest of it, and what is not as the contract has it; while it is half filled the former may not be told yet. */
 const wrongIn = (entered: Sheet): { place: string; why: string }[] => {
+  const contradictions = safely(() => contradictionsIn(entered))
   // `why` is asked for by the version that is made, not by what the sheet says.
-  const whole = sheetSchema.safeParse({ ...entered, why: 'entered' })
-  if (whole.success) return contradictionsIn(entered)
-  return whole.error.issues.map(({ path, message }) => ({ place: placeOf(path), why: message }))
+  const issues = sheetSchema.safeParse({ ...entered, why: 'entered' }).error?.issues ?? []
+  const missing = issues.map((issue) => ({ place: placeOf(issue.path), why: plainOf(issue) }))
+  return [...contradictions, ...missing.filter(({ place }) => !contradictions.some((c) => c.place === place))]
 }
+
+const safely = <T,>(work: () => T[]): T[] => {
+  try {
+    return work()
+  } catch {
+    return []
+  }
+}
+
+const plainOf = ({ code, message }: { code: string; message: string }): string =>
+  code === 'invalid_type' ? 'enter a value' : code === 'too_small' && /string/.test(message) ? 'fill this in' : message
 
 const placeOf = (path: readonly PropertyKey[]): string =>
   path.reduce<string>(
