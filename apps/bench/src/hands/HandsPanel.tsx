@@ -68,7 +68,7 @@ const Now = ({ job, at, hands, act, off }: NowProps) => {
   const check = at === null ? undefined : checkById(at)
   if (check === undefined) return null
   const newest = takesOf(job, check.id)[0]
-  const runs = take !== null && take.check === check.id && take.want !== null
+  const runs = take !== null && take.check === check.id && (take.phase === 'waiting' || take.phase === 'capturing')
   const remedies = !runs && newest !== undefined && newest.body.verdict !== 'pass' ? actsForRemedies(newest.body.findings) : []
   const first = planOf(check, job.sheet)[0]
   const step = runs ? take.want : first
