@@ -204,7 +204,7 @@ test('sensors: six poses and the compass', { tag: '@every-sensor' }, async ({ pa
   }
   await hand(page, 'At an angle')
   await passes(page, 15_000)
-  await expect(page.getByText('Left in the oblique pose').last()).toBeVisible()
+  await expect(page.getByText('Error in the oblique pose').last()).toBeVisible()
 
   await check(page, /^Compass:/)
   await take(page)
@@ -282,7 +282,7 @@ test('orientation: the mounting solved with its marks, proved by what the board 
   await onTheBench(page, info)
   await check(page, /Board mounting/)
   await hand(page, 'Lay it, nose away')
-  await lies(page, 'on the plate, nose away')
+  await lies(page, 'Airframe on the plate, nose away')
   await take(page)
   await ticked(page, 'level')
   await hand(page, 'Nose up')
@@ -297,7 +297,7 @@ test('orientation: the mounting solved with its marks, proved by what the board 
 
   await check(page, /Follow/)
   await hand(page, 'Lay it, nose away')
-  await lies(page, 'on the plate, nose away')
+  await lies(page, 'Airframe on the plate, nose away')
   await take(page)
   await ticked(page, 'level')
   await hand(page, 'Nose up')
@@ -305,18 +305,18 @@ test('orientation: the mounting solved with its marks, proved by what the board 
   await hand(page, 'Right side down')
   await ticked(page, 'right-down')
   await hand(page, 'Lay it, nose away')
-  await lies(page, 'on the plate, nose away')
+  await lies(page, 'Airframe on the plate, nose away')
   await act(page, 'In position').click()
   await hand(page, 'Turn it nose right')
   await passes(page, 15_000)
   await hand(page, 'Lay it, nose away')
-  await lies(page, 'on the plate, nose away')
+  await lies(page, 'Airframe on the plate, nose away')
 
   await check(page, /Level/)
   await take(page)
   await expect(act(page, 'In position')).toBeVisible({ timeout: 10_000 })
   await hand(page, 'Lay it, nose to you')
-  await lies(page, 'on the plate, nose to you')
+  await lies(page, 'Airframe on the plate, nose to you')
   await act(page, 'In position').click()
   await passes(page, 20_000)
   if (chosen(info).levelFails) {

@@ -202,8 +202,8 @@ describe('a sheet that the board’s own rules refuse', () => {
   const told = (settings: Sheet['settings'], change: Partial<Sheet> = {}) =>
     contradictionsIn(sheet({ settings, ...change }), known).map((c) => `${c.place}: ${c.why}`)
   test.each<[string, Sheet['settings'], RegExp]>([
-    ['return home without position', { 'loss.act': 2 }, /^settings\["loss\.act"\]: .*Turn the position receiver on/],
-    ['a signal too slow for its loop', { 'loop.rate': 1 }, /^settings\["loop\.rate"\]: .*faster signal/],
+    ['return home without position', { 'loss.act': 2 }, /^settings\["loss\.act"\]: .*Switch the position receiver on/],
+    ['a signal too slow for its loop', { 'loop.rate': 1 }, /^settings\["loop\.rate"\]: .*faster motor signal/],
     ['an arming gate under the low gate', { 'arm.throttleMost': 900 }, /^settings\["arm\.throttleMost"\]: /],
     ['a second warning before the first', { 'power.lowCell': 3.6 }, /^settings\["power\.lowCell"\]: /],
     ['an output used twice', { 'output.2.position': 1 }, /^settings\["output\.2\.position"\]: .*outputs 1 and 2/],
