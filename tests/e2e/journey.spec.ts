@@ -293,7 +293,7 @@ test('orientation: the mounting solved with its marks, proved by what the board 
   await passes(page, 15_000)
   await expect(verdictOf(page).getByText('roll 0, pitch 0, yaw 0', { exact: false }).first()).toBeVisible()
   await expect(verdictOf(page).getByText('The board lies upright, its arrow to the front.')).toBeVisible()
-  await expect(page.getByRole('img', { name: /Lean in its seat: takes \d+ at/ })).toBeVisible()
+  await expect(page.getByRole('img', { name: /Tilt in its mount: takes \d+ at/ })).toBeVisible()
 
   await check(page, /Follow/)
   await hand(page, 'Lay it, nose away')
