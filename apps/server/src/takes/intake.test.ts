@@ -117,7 +117,7 @@ describe('first power', () => {
     expect(verdict).toBe('fail')
     expect(findings[0]).toMatchObject({
       key: 'short',
-      remedy: { work: ['clear short'], act: expect.stringMatching(/Take the battery off/) as unknown },
+      remedy: { work: ['clear short'], act: expect.stringMatching(/Unplug the battery/) as unknown },
     })
     await hand({ act: 'battery', source: 'none' })
     await hand({ act: 'clear short' })
