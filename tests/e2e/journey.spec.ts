@@ -144,7 +144,7 @@ test('board: who it is, how it is set, what is on its sockets and answers, how i
   await check(page, /Serial sockets/)
   // With the transmitter off nothing arrives: it says what to look at.
   await take(page)
-  await expect(verdictOf(page).getByText(/Nothing comes from the receiver: see that it hears the transmitter/)).toBeVisible()
+  await expect(verdictOf(page).getByText(/Nothing comes from the receiver: make sure it hears the transmitter/)).toBeVisible()
   await showHands(page, 'Radio')
   await hand(page, 'Switch the transmitter on')
   await expect(page.locator('[data-watch=radio]').last()).toHaveText('heard')

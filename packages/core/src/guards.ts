@@ -106,7 +106,7 @@ const acts: Readonly<Record<StreamName, string>> = {
   imu: `Check the cable, ${again} If it says so again, see at the station Board whether every sensor answers.`,
   attitude: `Check the cable, ${again}`,
   imuBurst: `Check the cable, ${again}`,
-  mag: `Make sure the compass answers and that its lead is home, ${again}`,
+  mag: `Make sure the compass answers and that its lead is fully in, ${again}`,
   radio: `Make sure the receiver hears the transmitter, ${again}`,
   outputs: `Check the cable, ${again}`,
   escs: `Make sure the battery is in and that the ESCs answer, ${again}`,

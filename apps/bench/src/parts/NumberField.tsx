@@ -12,7 +12,7 @@ interface NumberFieldProps {
 
 /** A field for a number; what is no number yet stays as it was typed, and is said. */
 export const NumberField = ({ label, value, onChange, narrow = true, whole = false, place }: NumberFieldProps) => {
-  const { shown, wrong, change } = useTyped(value, onChange, whole)
+  const { shown, wrong, change, left } = useTyped(value, onChange, whole)
   const told = { ...(wrong === undefined ? {} : { wrong }), ...(place === undefined ? {} : { place }) }
-  return <Field label={label} value={shown} onChange={change} narrow={narrow} {...told} />
+  return <Field label={label} value={shown} onChange={change} onBlur={left} narrow={narrow} {...told} />
 }

@@ -1,16 +1,15 @@
 import { useState } from 'react'
 
-/** A number as it is being typed: what is no number yet stays as it was typed, and is said. */
+/** A number as it is being typed: what is no number yet stays as it was typed, and is said; a field that is emptied stays so until it is left. */
 export const useTyped = (value: number | undefined, onChange: (value: number | undefined) => void, whole = false) => {
   const [typed, setTyped] = useState<string | null>(null)
   const wrong =
     typed === null || typed.trim() === '' ? undefined : isNumber(typed, whole) ? undefined : whole ? 'a whole number' : 'a number'
-  const isAsTyped =
-    typed !== null &&
-    (wrong !== undefined || (numberOf(typed) === value && typed.trim() !== '') || (typed.trim() === '' && value === undefined))
+  const isAsTyped = typed !== null && (wrong !== undefined || typed.trim() === '' || numberOf(typed) === value)
   return {
-    shown: isAsTyped ? typed : value === undefined ? '' : String(value),
+    shown: isAsTyped ? typed : Number.isFinite(value) ? String(value) : '',
     wrong,
+    left: () => setTyped((text) => (text?.trim() === '' ? null : text)),
     change: (text: string) => {
       setTyped(text)
       if (text.trim() === '') onChange(undefined)

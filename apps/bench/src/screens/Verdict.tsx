@@ -41,9 +41,7 @@ export const Verdict = ({ job, take, panel, mayMend }: VerdictProps) => {
   return (
     <Column role="region" aria-label="Verdict">
       <Row flexWrap="wrap" justifyContent="space-between">
-        <Row role="status" aria-live="polite">
-          <StandingMark state={verdict} />
-        </Row>
+        <StandingMark state={verdict} />
         <Words kind="small">
           take {take.seq}, {dateWords(take.at)}
         </Words>

@@ -100,7 +100,7 @@ interface EntryProps extends Pick<LinesProps, 'set'> {
 /** The value of a setting, edited where it stands; what is no number yet is said. */
 const Entry = ({ setting: { name, saved, choices }, staged, set }: EntryProps) => {
   const c = useColours()
-  const { shown, wrong, change } = useTyped(staged ?? saved, (value) => set(name, value), choices !== undefined)
+  const { shown, wrong, change, left } = useTyped(staged ?? saved, (value) => set(name, value), choices !== undefined)
   return (
     <Box style={styles.entry}>
       <TextInput
@@ -109,6 +109,7 @@ const Entry = ({ setting: { name, saved, choices }, staged, set }: EntryProps) =
         inputMode="decimal"
         value={shown}
         onChangeText={change}
+        onBlur={left}
         style={[
           styles.reading,
           styles.field,

@@ -69,7 +69,7 @@ export const sensorsAnswer = defineCheck({
           verdict: 'fail',
           remedy: {
             by: 'work',
-            act: `Make sure the lead of the ${words} is home; then replace it.`,
+            act: `Make sure the lead of the ${words} is fully in; if it fails again, replace it.`,
             work: [work],
           },
         },

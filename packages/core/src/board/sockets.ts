@@ -97,7 +97,7 @@ const frames = (socket: number, use: SocketUse, perSecond: number, least: number
         verdict: 'fail',
         remedy: {
           by: 'work',
-          act: `Nothing comes from the ${use}${use === 'receiver' ? ': see that it hears the transmitter' : ''}. Push the plug of socket ${socket} home and compare its wires with the wiring sheet; see whether the plug sits in another socket; else replace the ${use === 'receiver' ? 'receiver' : 'position receiver'}.`,
+          act: `Nothing comes from the ${use}${use === 'receiver' ? ': make sure it hears the transmitter' : ''}. Push the plug of socket ${socket} fully in and compare its wires with the wiring sheet. If it fails again, check whether the plug is in another socket, then replace the ${use === 'receiver' ? 'receiver' : 'position receiver'}.`,
           work: ['reseat plug', 'move plug', ...(use === 'position' ? (['replace position receiver'] as const) : [])],
           socket,
         },
