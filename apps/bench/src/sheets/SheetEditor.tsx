@@ -2,6 +2,7 @@ import { sheet as sheetSchema, type Sheet, type SheetVariant } from '@taraf/cont
 import { compareSheets, contradictionsIn } from '@taraf/core'
 import { useLocalSearchParams, useRouter } from 'expo-router'
 import { useMemo } from 'react'
+import type { z } from 'zod'
 import { StyleSheet, View as Box } from 'react-native'
 import { useMedia, View } from '@tamagui/core'
 import { useColours } from '../look/useColours'
@@ -254,8 +255,14 @@ const safely = <T,>(work: () => T[]): T[] => {
   }
 }
 
-const plainOf = ({ code, message }: { code: string; message: string }): string =>
-  code === 'invalid_type' ? 'enter a value' : code === 'too_small' && /string/.test(message) ? 'fill this in' : message
+const plainOf = (issue: z.core.$ZodIssue): string => {
+  if (issue.code === 'invalid_type') return 'enter a value'
+  if (issue.code === 'too_small' && issue.origin === 'string') return 'fill this in'
+  if (issue.code === 'too_small' && issue.origin !== 'array')
+    return issue.inclusive === true ? `at least ${issue.minimum}` : `must be more than ${issue.minimum}`
+  if (issue.code === 'too_big' && issue.origin !== 'array') return `at most ${issue.maximum}`
+  return issue.message
+}
 
 const placeOf = (path: readonly PropertyKey[]): string =>
   path.reduce<string>(
