@@ -111,3 +111,11 @@ test('an unknown page, airframe and check say where to go', async ({ page }) => 
   await page.goto('/airframes/Z9-999')
   await expect(page.getByText('No airframe has the tag Z9-999.')).toBeVisible()
 })
+
+test('a device that loses its network says so on every page, and goes on by itself', async ({ page }) => {
+  await signIn(page, 'ines')
+  await page.context().setOffline(true)
+  await expect(page.getByText('No connection to the server')).toBeVisible()
+  await page.context().setOffline(false)
+  await expect(page.getByText('No connection to the server')).toBeHidden()
+})

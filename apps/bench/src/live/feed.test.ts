@@ -167,3 +167,35 @@ describe('the live feed of a screen', () => {
     expect(FakeSocket.made).toHaveLength(1)
   })
 })
+
+describe('a connection that dies without a word', () => {
+  test('is taken for lost once nothing has answered for some seconds: what it told is not shown as now', () => {
+    newest().opens()
+    feed.watch({ job, bench })
+    newest().tells(linkUp())
+    // Quiet, and answered: a bench where nothing happens.
+    for (let ping = 1; ping <= 10; ping++) {
+      jest.advanceTimersByTime(2_000)
+      newest().tells({ tell: 'pong', ping, boardMs: null })
+    }
+    expect(store.getState().live).toMatchObject({ connected: true, link: { phase: 'up' } })
+    const dead = newest()
+    jest.advanceTimersByTime(8_000)
+    expect(store.getState().live).toMatchObject({ connected: false, link: null })
+    jest.advanceTimersByTime(300)
+    expect(FakeSocket.made).toHaveLength(2)
+    // What it says after all, and that it closed, is of then.
+    newest().opens()
+    dead.tells(linkUp())
+    dead.drops()
+    expect(store.getState().live).toMatchObject({ connected: true, link: null })
+    expect(FakeSocket.made).toHaveLength(2)
+  })
+
+  test('is lost at once where the device says that it has no network', () => {
+    newest().opens()
+    expect(store.getState().live.connected).toBe(true)
+    window.dispatchEvent(new Event('offline'))
+    expect(store.getState().live.connected).toBe(false)
+  })
+})

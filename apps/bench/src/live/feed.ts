@@ -13,6 +13,8 @@ interface Watched {
 const firstAgainMs = 300
 const longestAgainMs = 3_000
 const pingEveryMs = 2_000
+/** A connection can die without a word: one that answers nothing for so long is taken for lost, and what it told is no longer shown as now. */
+const silentMs = 5_000
 
 /** The samples of the bench that is watched. */
 export const ring = new SampleRing(2048)
@@ -32,6 +34,8 @@ export class Feed {
   /** When the newest samples arrived, by this page's own clock. */
   arrivedAtMs = 0
   private ping = { number: 0, sentAtMs: 0 }
+  /** Since when something was asked and nothing was heard. */
+  private silentSinceMs: number | null = null
   private pinging: ReturnType<typeof setInterval> | null = null
   /** The start of the board's clock, ms since the epoch, from the newest link. */
   bootedAtMs: number | null = null
@@ -42,12 +46,14 @@ export class Feed {
     if (this.running) return
     this.running = true
     this.pinging = setInterval(() => this.measure(), pingEveryMs)
+    window.addEventListener('offline', this.offline)
     this.connect()
   }
 
   stop(): void {
     this.running = false
     if (this.pinging !== null) clearInterval(this.pinging)
+    window.removeEventListener('offline', this.offline)
     this.socket?.close()
   }
 
@@ -76,6 +82,7 @@ export class Feed {
     const socket = new WebSocket(`${location.protocol === 'https:' ? 'wss' : 'ws'}://${location.host}/live`)
     socket.binaryType = 'arraybuffer'
     this.socket = socket
+    this.silentSinceMs = null
     socket.onopen = () => {
       this.again = firstAgainMs
       this.store.dispatch(connected(true))
@@ -84,22 +91,41 @@ export class Feed {
       this.ask()
     }
     socket.onmessage = ({ data }: MessageEvent<string | ArrayBuffer>) => {
+      if (this.socket !== socket) return
+      this.silentSinceMs = null
       if (typeof data === 'string') this.told(liveTell.parse(JSON.parse(data)))
       else void this.sampled(new Uint8Array(data))
     }
     socket.onclose = ({ code }) => {
-      this.socket = null
-      if (!this.running) return
-      this.store.dispatch(connected(false))
-      this.store.dispatch(linkTold(null))
-      if (code === 4401) this.store.dispatch(api.util.invalidateTags(['Me']))
-      setTimeout(() => this.connect(), this.again)
-      this.again = Math.min(this.again * 1.7, longestAgainMs)
+      // One that was given up says so again when the browser notices.
+      if (this.socket === socket) this.lost(code)
     }
   }
 
+  private lost(code: number): void {
+    this.socket = null
+    if (!this.running) return
+    this.store.dispatch(connected(false))
+    this.store.dispatch(linkTold(null))
+    if (code === 4401) this.store.dispatch(api.util.invalidateTags(['Me']))
+    setTimeout(() => this.connect(), this.again)
+    this.again = Math.min(this.again * 1.7, longestAgainMs)
+  }
+
+  private readonly offline = (): void => this.giveUp()
+
+  /** The browser itself waits for a dead connection for minutes. */
+  private giveUp(): void {
+    const { socket } = this
+    if (socket?.readyState !== WebSocket.OPEN) return
+    this.lost(1006)
+    socket.close()
+  }
+
   private measure(): void {
-    if (this.socket?.readyState !== WebSocket.OPEN || this.watched.bench === null) return
+    if (this.socket?.readyState !== WebSocket.OPEN) return
+    if (this.silentSinceMs !== null && performance.now() - this.silentSinceMs >= silentMs) return this.giveUp()
+    this.silentSinceMs ??= performance.now()
     this.ping = { number: this.ping.number + 1, sentAtMs: performance.now() }
     this.socket.send(JSON.stringify({ ping: this.ping.number }))
   }
