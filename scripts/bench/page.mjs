@@ -44,6 +44,7 @@ export const scrolling = (up) =>
     await page.getByLabel('Name').fill('ines')
     await page.getByLabel('Password').fill('saltmarsh')
     await page.getByRole('button', { name: 'Sign in' }).click()
+    await page.getByRole('region', { name: 'On the benches' }).waitFor()
     await page.goto(`${up.url}/airframes`)
     await page.getByText(/\d+ found/).waitFor()
     await page.mouse.move(200, 600)
@@ -74,7 +75,7 @@ export const scrolling = (up) =>
       {
         figure: '10,000 airframes scrolled: longest task, ms',
         found: median(found.map((f) => f.longest)).toFixed(0),
-        wanted: '',
+        wanted: '<= 50',
       },
       {
         figure: '10,000 airframes scrolled: frames a second',
