@@ -18,7 +18,7 @@ await run(async () => {
   const { firstLoad, drawnAges, scrolling } = await import('./bench/page.mjs')
   const { guidedFigures } = await import('./bench/guided.mjs')
   const { shopFigures } = await import('./bench/shop.mjs')
-  const { busyFigure } = await import('./bench/busy.mjs')
+  const { busyFigures } = await import('./bench/busy.mjs')
   const { listFigure } = await import('./bench/list.mjs')
   const { serverLoad, soak } = await import('./bench/server.mjs')
   const { addBenches, addMany } = await import('./bench/world.mjs')
@@ -50,7 +50,7 @@ await run(async () => {
     say('Server load against a bare relay ...')
     rows.push(...(await serverLoad(up, world)))
     say('Signs of life beside heavy work ...')
-    rows.push(await busyFigure(up, world))
+    rows.push(...(await busyFigures(up, world)))
     say(`Soak, ${values.soak} min ...`)
     rows.push(await soak(up, world, Number(values.soak)))
   } finally {

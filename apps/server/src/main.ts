@@ -3,7 +3,6 @@ import { fileURLToPath } from 'node:url'
 import { buildServer } from './app'
 import { configFrom } from './config'
 import { openLog } from './log'
-import { othersGiveWay } from './work/priority'
 
 const webFolder = fileURLToPath(new URL('../../bench/dist', import.meta.url))
 const config = configFrom({ TARAF_WEB: webFolder, ...process.env })
@@ -22,9 +21,7 @@ server.on('error', (error: NodeJS.ErrnoException) => {
   process.disconnect?.()
 })
 server.listen(config.port, config.host, () => {
-  void start()
-    .then(othersGiveWay)
-    .then(() => process.send?.({ ready: (server.address() as AddressInfo).port }))
+  void start().then(() => process.send?.({ ready: (server.address() as AddressInfo).port }))
 })
 
 let ending = false

@@ -1,10 +1,10 @@
 import { airframeQuery, partsRequest, registerRequest } from '@taraf/contract'
-import express, { Router } from 'express'
+import { Router } from 'express'
 import { z } from 'zod'
 import type { Database } from '../database/database'
 import { allow, personOf } from '../http/guard'
 import type { Once } from '../http/once'
-import { bytesOf } from '../http/upload'
+import { bytesOf, fileBody } from '../http/fileBody'
 import type { Cards } from '../record/cards'
 import type { Shop } from '../record/shop'
 import { giveSheet } from '../sheets/sheets'
@@ -28,18 +28,13 @@ export const airframeRoutes = (db: Database, once: Once, cards: Cards, shop: Sho
     })),
   )
   // A preview changes nothing, and its file may come again and again: no key is asked.
-  router.post(
-    '/preview',
-    allow('technician', 'lead'),
-    express.raw({ type: 'application/octet-stream', limit: mostCsv }),
-    async (request, response) => {
-      response.type('json').send(await previewCsv(db, files, bytesOf(request)))
-    },
-  )
+  router.post('/preview', allow('technician', 'lead'), ...fileBody(mostCsv), async (request, response) => {
+    response.type('json').send(await previewCsv(db, files, bytesOf(request)))
+  })
   router.post(
     '/import',
     allow('technician', 'lead'),
-    express.raw({ type: 'application/octet-stream', limit: mostCsv }),
+    ...fileBody(mostCsv),
     once(async (request, key) => ({
       status: 201,
       body: { tags: await importCsv(db, shop, files, bytesOf(request), personOf(request), key) },

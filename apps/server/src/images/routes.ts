@@ -1,10 +1,10 @@
 import { imageRequest } from '@taraf/contract'
-import express, { Router } from 'express'
+import { Router } from 'express'
 import { z } from 'zod'
 import type { Database } from '../database/database'
 import { allow, personOf } from '../http/guard'
 import type { Once } from '../http/once'
-import { bytesOf } from '../http/upload'
+import { bytesOf, fileBody } from '../http/fileBody'
 import type { FileWork } from '../work/work'
 import { keepImage, listImages } from './images'
 import type { ImageWriting } from './writing'
@@ -17,7 +17,7 @@ export const imageRoutes = (db: Database, once: Once, files: FileWork): Router =
   router.post(
     '/',
     allow('technician', 'lead'),
-    express.raw({ type: 'application/octet-stream', limit: '9mb' }),
+    ...fileBody('9mb'),
     once(async (request) => ({
       status: 201,
       body: await keepImage(db, files, fileQuery.parse(request.query).file, bytesOf(request), personOf(request)),

@@ -11,13 +11,13 @@ import {
   type Role,
 } from '@taraf/contract'
 import { checkById, openItems, parkedFor } from '@taraf/core'
-import express, { Router, type Request } from 'express'
+import { Router, type Request } from 'express'
 import { z } from 'zod'
 import type { Database } from '../database/database'
 import { allow, personOf } from '../http/guard'
 import type { Once } from '../http/once'
 import { ProblemError } from '../http/problem'
-import { bytesOf } from '../http/upload'
+import { bytesOf, fileBody } from '../http/fileBody'
 import type { Benches } from '../benches/benches'
 import { wantOpen } from '../benches/forWork'
 import { batteryOf } from '../benches/propsOff'
@@ -155,7 +155,7 @@ export const jobRoutes = ({ db, once, jobs, cards, people, benches, files }: Job
   router.post(
     '/:job/photos',
     allow(...hands),
-    express.raw({ type: 'application/octet-stream', limit: '20mb' }),
+    ...fileBody('20mb'),
     once(async (request) => {
       const view = await jobs.view(job(request.params))
       wantOpen(view)

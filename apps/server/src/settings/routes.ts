@@ -1,10 +1,10 @@
 import { clearRequest, writeRequest } from '@taraf/contract'
-import express, { Router } from 'express'
+import { Router } from 'express'
 import { z } from 'zod'
 import { allow, personOf } from '../http/guard'
 import type { Once } from '../http/once'
 import { csvText } from '../files/csv'
-import { bytesOf } from '../http/upload'
+import { bytesOf, fileBody } from '../http/fileBody'
 import { ProblemError } from '../http/problem'
 import type { Links } from '../links/links'
 import { readEvidence } from '../record/evidenceStore'
@@ -47,7 +47,7 @@ export const settingsRoutes = (doors: Writing, once: Once, links: Links, files: 
   router.post(
     '/settings/read',
     hands,
-    express.raw({ type: 'application/octet-stream', limit: '1mb' }),
+    ...fileBody('1mb'),
     async (request, response) => void response.json(await files.settings(bytesOf(request))),
   )
   router.post(

@@ -5,7 +5,7 @@ import { ProblemError } from '../http/problem'
 import { shrinkPicture } from '../files/picture'
 import { settingsIn } from '../files/settingsFile'
 
-/** What a file was read as, or the problem that it is told with: an error does not keep its kind on its way between threads. */
+/** What a file was read as, or the problem that it is told with: an error does not keep its kind on its way between processes. */
 export type Read<T> = { readonly value: T } | { readonly problem: Pick<ProblemError, 'type' | 'detail'> }
 
 const reading =
@@ -19,7 +19,7 @@ const reading =
     }
   }
 
-/** Work on files that people send, in a thread of its own: whatever a file holds, the server answers everybody else meanwhile. */
+/** Work on files that people send, in a process of its own: whatever a file holds, the server answers everybody else meanwhile. */
 export const named = reading(({ bytes }: { bytes: Uint8Array }) => namedInCsv(Buffer.from(bytes)))
 export const register = reading(({ bytes, known }: { bytes: Uint8Array; known: Known }) => judgeCsv(Buffer.from(bytes), known))
 /** As the text of the answer: five thousand rows are not put together twice. */

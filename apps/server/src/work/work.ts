@@ -2,7 +2,7 @@ import { fileURLToPath } from 'node:url'
 import { availableParallelism } from 'node:os'
 import type { Evidence, FlashMap } from '@taraf/contract'
 import type { Image } from '@taraf/core'
-import { Piscina } from 'piscina'
+import workerpool, { type Pool } from 'workerpool'
 import type { JudgedCsv, Known, Named } from '../files/airframesCsv'
 import { ProblemError } from '../http/problem'
 import type { PackedEvidence } from '../files/packEvidence'
@@ -10,6 +10,7 @@ import type { ReadFile } from '../files/settingsFile'
 import type { Read } from './fileWork'
 
 const mostMs = 20_000
+const mostMb = 384
 const mostWaitingFiles = 12
 const mostWaitingEvidence = 200
 const mostWaitingPasswords = 500
@@ -34,7 +35,7 @@ export interface EvidenceWork {
   pack(evidence: Evidence): Promise<PackedEvidence>
 }
 
-/** The threads that heavy work is done in: stopping motors never waits behind it. */
+/** The processes that heavy work is done in: stopping motors never waits behind it. */
 export interface Work {
   readonly passwords: PasswordWork
   readonly files: FileWork
@@ -42,25 +43,25 @@ export interface Work {
   close(): Promise<void>
 }
 
-const pool = (name: string, threads: number, mostWaiting: number) =>
-  new Piscina({
-    filename: fileURLToPath(new URL('./thread.mjs', import.meta.url)),
-    workerData: `./${name}.ts`,
-    minThreads: 1,
-    maxThreads: threads,
-    maxQueue: mostWaiting,
-    // A thread takes a second to start: those that are there stay.
-    idleTimeout: Infinity,
-    resourceLimits: { maxOldGenerationSizeMb: 384 },
+/** Processes rather than threads: what a decoder takes and gives back of memory holds up every thread of its process. */
+const pool = (name: string, processes: number, mostWaiting: number) =>
+  workerpool.pool(fileURLToPath(new URL('./process.mjs', import.meta.url)), {
+    workerType: 'process',
+    // One takes a second to start: those that are there stay.
+    minWorkers: 1,
+    maxWorkers: processes,
+    maxQueueSize: mostWaiting,
+    forkArgs: [`./${name}.ts`],
+    forkOpts: { serialization: 'advanced', execArgv: [`--max-old-space-size=${mostMb}`] },
   })
 
-const ask = async <T>(from: Piscina, name: string, given: unknown): Promise<T> => {
+const ask = async <T>(from: Pool, name: string, given: unknown): Promise<T> => {
   try {
-    return (await from.run({ name, given }, { signal: AbortSignal.timeout(mostMs) })) as T
+    return (await from.exec(name, [given]).timeout(mostMs)) as T
   } catch (error) {
     if (!(error instanceof Error)) throw error
     if (/queue/i.test(error.message)) throw new ProblemError('busy', 'Too much of this is being worked at already.', 5)
-    if (error.name === 'AbortError' || /memory/i.test(error.message))
+    if (error instanceof workerpool.Promise.TimeoutError || error instanceof workerpool.TerminateError)
       throw new ProblemError('file-wrong', `It takes more than ${mostMs / 1000} s or too much memory to read.`)
     throw error
   }
@@ -94,6 +95,6 @@ export const openWork = (): Work => {
         return { data: Buffer.from(data), sha256: Buffer.from(sha256) }
       },
     },
-    close: async () => void (await Promise.all([passwords.destroy(), files.destroy(), evidence.destroy()])),
+    close: async () => void (await Promise.all([passwords.terminate(true), files.terminate(true), evidence.terminate(true)])),
   }
 }
