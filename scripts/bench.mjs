@@ -26,10 +26,10 @@ await run(async () => {
   erase('bench')
   say('Solvers, simulated airframe and campaign ...')
   const rows = [...coreFigures(), ...rigFigures(), campaignSpeed()]
-  say('First load, beside the demo alone ...')
+  say('First load, beside a bare page ...')
   const demo = await bringUp({ name: 'bench', quiet: true })
   try {
-    rows.push(...bundleSizes(), await firstLoad(demo))
+    rows.push(...bundleSizes(), ...(await firstLoad(demo)))
     say('Guided takes ...')
     rows.push(...(await guidedFigures(demo)))
     say('Settings, an image and a file of airframes ...')

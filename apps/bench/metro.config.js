@@ -39,7 +39,12 @@ config.resolver.resolveRequest = (context, name, platform) => {
   // Screens of the device's own: the router sets flags of theirs, and a browser has none.
   if (platform === 'web' && /^react-native-screens$|\/createNativeStackNavigator$/.test(name))
     return { type: 'sourceFile', filePath: join(__dirname, 'src/look/noScreens.web.js') }
-  return context.resolveRequest(context, name, platform)
+  // Nobody here sets the head of the page by components.
+  if (/\/vendor\/react-helmet-async\/lib$/.test(name))
+    return { type: 'sourceFile', filePath: join(__dirname, 'src/look/noHead.js') }
+  const found = context.resolveRequest(context, name, platform)
+  // Redux Toolkit gives Metro what it made for browsers of ten years ago.
+  return found.type === 'sourceFile' ? { ...found, filePath: found.filePath.replace(/\.legacy-esm\.js$/, '.modern.mjs') } : found
 }
 
 module.exports = config

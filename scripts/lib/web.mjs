@@ -15,6 +15,7 @@ const singles = [
   'apps/bench/index.ts',
   'apps/bench/babel.config.cjs',
   'apps/bench/metro.config.js',
+  'apps/bench/serverDecides.cjs',
   'babel.config.cjs',
   'package-lock.json',
 ]

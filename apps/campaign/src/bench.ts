@@ -1,17 +1,8 @@
 import type { HandAct, HandsState, Runs, Settings } from '@taraf/contract'
 import { sha256 } from '@noble/hashes/sha2.js'
 import { bytesToHex } from '@noble/hashes/utils.js'
-import {
-  changeSettings,
-  choicesOf,
-  valuesOf,
-  writeImage,
-  type Check,
-  type Given,
-  type SettingsAct,
-  type Taken,
-  type Written,
-} from '@taraf/core'
+import { changeSettings, choicesOf, valuesOf, writeImage, type Check, type SettingsAct, type Written } from '@taraf/core'
+import { type Given, type Taken } from '@taraf/core/runTake'
 import { asker, backS, goodFirmware, imageBytes, onLink, takeOnRig, type AtTheRig, type Meddler } from '@taraf/demo'
 import { actOn, handsOf, type Rig } from '@taraf/rig'
 

@@ -9,8 +9,8 @@ import {
   stands,
   type Check,
   type SettingsAct,
-  type Taken,
 } from '@taraf/core'
+import { type Taken } from '@taraf/core/runTake'
 import { BoardRefused, TakeEnded, demoPlace, lookAt, type Meddler } from '@taraf/demo'
 import { Adversary } from './adversary'
 import type { Bench, Seen } from './bench'

@@ -4,7 +4,7 @@ import { gunzipSync } from 'node:zlib'
 import type { Evidence, Findings } from '@taraf/contract'
 import type { Check } from './check'
 import { checkById } from './checks'
-import { evaluateDocument } from './evaluateDocument'
+import { evaluateDocument } from './evaluate'
 import { findingWords } from './plan'
 
 const folder = join(__dirname, '../tests/cases')

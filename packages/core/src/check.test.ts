@@ -1,6 +1,7 @@
 import type { Finding } from '@taraf/contract'
 import { checks } from './checks'
-import { byHand, evaluate, judged, refusal, shown, withProof } from './check'
+import { byHand, judged, refusal, shown, withProof } from './check'
+import { evaluate } from './evaluate'
 import { planOf } from './plan'
 import { writeOf } from './take'
 

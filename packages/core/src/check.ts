@@ -1,7 +1,6 @@
 import type {
   Evidence,
   Finding,
-  Findings,
   ImuStage,
   ItemBody,
   Limit,
@@ -12,7 +11,6 @@ import type {
   Verdict,
   Work,
 } from '@taraf/contract'
-import { unproved, unsaid, type Unproved } from './guards'
 import { isWithin } from './limits'
 import type { TakeSoFar, Taking } from './take'
 
@@ -98,14 +96,6 @@ export const verdictOf = (findings: readonly Finding[]): Verdict => {
   if (findings.some((f) => f.verdict === 'refused')) return 'refused'
   return findings.some((f) => f.verdict === 'fail') ? 'fail' : 'pass'
 }
-
-/** Runs a check on its evidence, behind the guards that every check shares. */
-export const evaluate = (check: Check, evidence: Evidence): Findings => {
-  const found = findingsBehind(unproved(check, evidence)) ?? check.evaluate(evidence)
-  const findings = findingsBehind(unsaid(found)) ?? found
-  return { format: 'taraf-findings/1', check: check.id, version: check.version, verdict: verdictOf(findings), findings }
-}
-const findingsBehind = (wrong: Unproved | null): Finding[] | null => (wrong === null ? null : refusal(wrong.why, wrong.act))
 
 /** What the board answered during a take, all segments together. */
 export const reportsOf = (evidence: Evidence): Reports =>

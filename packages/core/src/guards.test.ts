@@ -1,7 +1,8 @@
 import { streams, type Evidence, type Segment, type Streams } from '@taraf/contract'
 import fc from 'fast-check'
 import { evidenceOf, imuOf, type Wish } from '../tests/samples'
-import { defineCheck, evaluate, shown } from './check'
+import { defineCheck, shown } from './check'
+import { evaluate } from './evaluate'
 import { gyroRest } from './sensors/gyroRest'
 import { unsaid } from './guards'
 

@@ -1,7 +1,8 @@
 import type { BoardIdentity, BoardSetting, Settings } from '@taraf/contract'
 import { isSameImage } from './standing'
 import { valuesOf } from './board/settingsAct'
-import type { Taken, Written } from './take'
+import type { Written } from './take'
+import type { Taken } from './runTake'
 import { refusal } from './check'
 
 /** What a board says of itself: who it is, what it runs, what it is set to. */

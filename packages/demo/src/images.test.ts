@@ -1,4 +1,4 @@
-import { imageFor, isRefused, parseHex } from '@taraf/core'
+import { imageFor, isRefused, parseHex } from '@taraf/core/intelHex'
 import type { Question } from '@taraf/contract'
 import { handsOf } from '@taraf/rig'
 import { checkById, questionsOf } from '@taraf/core'

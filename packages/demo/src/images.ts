@@ -1,5 +1,5 @@
 import type { Firmware } from '@taraf/contract'
-import { writeHex } from '@taraf/core'
+import { writeHex } from '@taraf/core/intelHex'
 import { identityBlock, randomFrom } from '@taraf/rig'
 import { flashByTarget } from './partModels'
 

@@ -1,5 +1,6 @@
 import type { JobView } from '@taraf/contract'
-import { checkById, symptoms, type Symptom } from '@taraf/core'
+import { checkById } from '@taraf/core'
+import { symptoms, type Symptom } from '@taraf/core/faultFinder'
 import { skipToken } from '@reduxjs/toolkit/query'
 import { useLocalSearchParams, useRouter } from 'expo-router'
 import { useMedia } from '@tamagui/core'

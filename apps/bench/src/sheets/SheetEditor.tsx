@@ -1,5 +1,6 @@
 import { sheet as sheetSchema, type Sheet, type SheetVariant } from '@taraf/contract'
-import { compareSheets, contradictionsIn } from '@taraf/core'
+import { compareSheets } from '@taraf/core/compareSheets'
+import { contradictionsIn } from '@taraf/core/contradictions'
 import { useLocalSearchParams, useRouter } from 'expo-router'
 import { useMemo } from 'react'
 import type { z } from 'zod'

@@ -1,5 +1,6 @@
 import type { Sheet } from '@taraf/contract'
-import { compareSheets, groupsOf } from '@taraf/core'
+import { groupsOf } from '@taraf/core'
+import { compareSheets } from '@taraf/core/compareSheets'
 import { useLocalSearchParams, useRouter } from 'expo-router'
 import { useState } from 'react'
 import { View } from '@tamagui/core'

@@ -1,5 +1,5 @@
 import type { Sheet } from '@taraf/contract'
-import { resolveVariant } from '@taraf/core'
+import { resolveVariant } from '@taraf/core/compareSheets'
 import { variantOf } from './variantOf'
 
 const parent: Sheet = {

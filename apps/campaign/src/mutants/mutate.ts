@@ -1,5 +1,6 @@
 import { evidence as evidenceSchema, findings as findingsSchema, type Evidence, type Sheet } from '@taraf/contract'
-import { checkById, checks, evaluate } from '@taraf/core'
+import { checkById, checks } from '@taraf/core'
+import { evaluate } from '@taraf/core/evaluate'
 import { demoPlace, demoShop, drawnAt, lookAt, rigOf, sheetOf } from '@taraf/demo'
 import { randomFrom, type Random } from '@taraf/rig'
 import { Bench } from '../bench'

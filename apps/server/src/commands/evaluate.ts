@@ -1,5 +1,5 @@
 import { readFile } from 'node:fs/promises'
-import { evaluateDocument } from '@taraf/core'
+import { evaluateDocument } from '@taraf/core/evaluate'
 
 /** Prints the findings of each evidence file, one JSON document a line, in the order given. Exit 1 where one was unreadable. */
 const files = process.argv.slice(2)

@@ -1,5 +1,5 @@
 import { newAirframe, type ImportPreview, type NewAirframe } from '@taraf/contract'
-import { firstIssue } from '@taraf/core'
+import { firstIssue } from '@taraf/core/evaluate'
 import { csvRows, textIn } from './csv'
 import { ProblemError } from '../http/problem'
 

@@ -2,7 +2,7 @@ import { makeProblem, type ProblemType } from '@taraf/contract'
 import type { ErrorRequestHandler, RequestHandler } from 'express'
 import type { Logger } from 'pino'
 import { ZodError } from 'zod'
-import { firstIssue } from '@taraf/core'
+import { firstIssue } from '@taraf/core/evaluate'
 import { isDatabaseAway } from '../database/database'
 
 /** An error that the technician is told about, as a problem document. */

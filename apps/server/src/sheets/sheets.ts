@@ -8,7 +8,9 @@ import {
   type SheetRow,
   type SheetView,
 } from '@taraf/contract'
-import { contradictionsIn, firstIssue, resolveVariant } from '@taraf/core'
+import { contradictionsIn } from '@taraf/core/contradictions'
+import { firstIssue } from '@taraf/core/evaluate'
+import { resolveVariant } from '@taraf/core/compareSheets'
 import type { Transaction } from 'sequelize'
 import { findByTag } from '../record/findByTag'
 import { isDuplicate, type Database } from '../database/database'

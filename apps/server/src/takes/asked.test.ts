@@ -1,5 +1,5 @@
 import type { Evidence, TakeBody } from '@taraf/contract'
-import { evaluateDocument } from '@taraf/core'
+import { evaluateDocument } from '@taraf/core/evaluate'
 import { makeWorld, type Client, type World } from '../../tests/world'
 
 jest.setTimeout(120_000)

@@ -1,5 +1,6 @@
 import type { Evidence, JobView, Observation, TakeBody } from '@taraf/contract'
-import { checkById, evaluateDocument, openItems, questionsOf } from '@taraf/core'
+import { checkById, openItems, questionsOf } from '@taraf/core'
+import { evaluateDocument } from '@taraf/core/evaluate'
 import { lookAt } from '@taraf/demo'
 import { handsOf } from '@taraf/rig'
 import sharp from 'sharp'

@@ -1,5 +1,6 @@
 import type { AsBuilt, JobView, Observation, Person, Question } from '@taraf/contract'
-import { questionsOf, runTake, type Check } from '@taraf/core'
+import { questionsOf, type Check } from '@taraf/core'
+import { runTake } from '@taraf/core/runTake'
 import type { Config } from '../config'
 import type { Database } from '../database/database'
 import { ProblemError } from '../http/problem'

@@ -1,5 +1,6 @@
 import type { Observation, Said, Segment, TakeTell, Want } from '@taraf/contract'
-import type { Got, TakeStep, Written } from '@taraf/core'
+import type { Got, Written } from '@taraf/core'
+import type { TakeStep } from '@taraf/core/runTake'
 import type { BenchLink } from '../links/benchLink'
 import type { KeptTurning } from './turning'
 

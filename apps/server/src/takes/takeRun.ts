@@ -15,16 +15,14 @@ import {
   changedMeanwhile,
   choicesOf,
   refusal,
-  runTake,
   unlessChanged,
   valuesOf,
   type BoardAsSeen,
   type Check,
-  type Given,
   type Got,
-  type TakeStep,
   type Written,
 } from '@taraf/core'
+import { runTake, type Given, type TakeStep } from '@taraf/core/runTake'
 import { ProblemError } from '../http/problem'
 import type { BenchLink } from '../links/benchLink'
 import { dropUnsaved } from '../links/dropUnsaved'

@@ -1,6 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import type { EarlierTakes, Evidence, TakeBody } from '@taraf/contract'
-import { evaluateDocument } from '@taraf/core'
+import { evaluateDocument } from '@taraf/core/evaluate'
 import { eventually, makeWorld, passwords, type Client, type World } from '../../tests/world'
 
 jest.setTimeout(120_000)

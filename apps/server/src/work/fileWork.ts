@@ -1,4 +1,4 @@
-import { imageFor, isRefused, parseHex, type Image } from '@taraf/core'
+import { imageFor, isRefused, parseHex, type Image } from '@taraf/core/intelHex'
 import type { FlashMap, ImportPreview } from '@taraf/contract'
 import { judgeCsv, namedInCsv, type Known } from '../files/airframesCsv'
 import { ProblemError } from '../http/problem'

@@ -1,7 +1,7 @@
 import { fileURLToPath } from 'node:url'
 import { availableParallelism } from 'node:os'
 import type { Evidence, FlashMap } from '@taraf/contract'
-import type { Image } from '@taraf/core'
+import type { Image } from '@taraf/core/intelHex'
 import workerpool, { type Pool } from 'workerpool'
 import type { JudgedCsv, Known, Named } from '../files/airframesCsv'
 import { ProblemError } from '../http/problem'

@@ -1,7 +1,7 @@
 import type { Evidence, Finding, Reports, SheetPart } from '@taraf/contract'
 import fc from 'fast-check'
 import { checkById } from '../checks'
-import { evaluate } from '../check'
+import { evaluate } from '../evaluate'
 import { askReports, type LinkStep } from './ask'
 import { groupsOf, isOwn } from './baseline'
 import { rules } from './rules'

@@ -1,6 +1,7 @@
 import type { BoardSetting, Evidence, Reports, SheetFirmware } from '@taraf/contract'
 import fc from 'fast-check'
-import { evaluate, type Check } from '../check'
+import { type Check } from '../check'
+import { evaluate } from '../evaluate'
 import { checkById } from '../checks'
 import { meansOther } from './asReceived'
 import { compareVersions } from 'compare-versions'

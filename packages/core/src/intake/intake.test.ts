@@ -1,6 +1,7 @@
 import { findings as findingsSchema, type Evidence, type Observation, type Sheet } from '@taraf/contract'
 import { checkById, checks } from '../checks'
-import { evaluate, type Check } from '../check'
+import { type Check } from '../check'
+import { evaluate } from '../evaluate'
 import { questionsOf } from '../plan'
 import { limitFor } from '../limits'
 

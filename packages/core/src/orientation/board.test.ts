@@ -1,5 +1,5 @@
 import type { Finding, Findings, Side } from '@taraf/contract'
-import { evaluateDocument } from '../evaluateDocument'
+import { evaluateDocument } from '../evaluate'
 import { apply, inverse, radians, type Rotation, type Vec3 } from '../rotation'
 import { holdsAs, inDegrees, upOf } from '../../tests/poses'
 import { writes } from '../../tests/remedies'

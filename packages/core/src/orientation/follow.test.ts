@@ -1,6 +1,6 @@
 import type { Evidence } from '@taraf/contract'
 import { randomFrom } from '../../../rig/src/random'
-import { evaluate } from '../check'
+import { evaluate } from '../evaluate'
 import { apply, fromAngles, inverse, multiply, radians, toAngles, type Rotation } from '../rotation'
 import { inDegrees } from '../../tests/poses'
 import { follow } from './follow'

@@ -1,7 +1,7 @@
 import type { Evidence } from '@taraf/contract'
 import fc from 'fast-check'
 import { attitudeOf, evidenceOf, forceAt, imuOf } from '../../tests/samples'
-import { evaluate } from '../check'
+import { evaluate } from '../evaluate'
 import { apply, degrees, fromAngles, inverse, multiply, radians, tiltOf, type Vec3 } from '../rotation'
 import { level } from './level'
 import { writes } from '../../tests/remedies'

@@ -1,5 +1,5 @@
 import type { Evidence, Finding } from '@taraf/contract'
-import { evaluate } from '../check'
+import { evaluate } from '../evaluate'
 import type { Vec3 } from '../rotation'
 import { normalOf, uniformFrom } from '../../tests/poses'
 import { compassShift } from './compassShift'

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { evidenceOf, imuOf, type Wish } from '../../tests/samples'
-import { evaluate } from '../check'
+import { evaluate } from '../evaluate'
 import { gyroRest } from './gyroRest'
 import type { Evidence } from '@taraf/contract'
 

@@ -1,6 +1,6 @@
 import type { Evidence, Finding, Findings } from '@taraf/contract'
-import { evaluate } from '../check'
-import { evaluateDocument } from '../evaluateDocument'
+import { evaluate } from '../evaluate'
+import { evaluateDocument } from '../evaluate'
 import { fieldAt } from '../field'
 import { length, type Vec3 } from '../rotation'
 import { anyDirection, holdsAs, inDegrees, normalOf, strayed, uniformFrom } from '../../tests/poses'

@@ -22,19 +22,16 @@ import {
   evidenceEvent,
   isWaitedFor,
   planOf,
-  runTake,
   spins,
   unlessChanged,
   type BoardAsSeen,
   type Check,
-  type Given,
   type Got,
   type LinkStep,
   type NotWritten,
-  type TakeStep,
-  type Taken,
   type Written,
 } from '@taraf/core'
+import { runTake, type Given, type TakeStep, type Taken } from '@taraf/core/runTake'
 import { actOn, answererOf, handsOf, stepS, type Rig } from '@taraf/rig'
 import { Gather } from './gather'
 import { handled, said, type Handled } from './hand'

@@ -1,4 +1,5 @@
-import { correctionIn, deviations, directionPatches, magOf } from '@taraf/core'
+import { correctionIn, directionPatches, magOf } from '@taraf/core'
+import { deviations } from '@taraf/core/ellipsoid'
 import type { Evidence, Finding } from '@taraf/contract'
 import { useMemo } from 'react'
 import { View } from '@tamagui/core'

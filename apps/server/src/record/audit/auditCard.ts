@@ -10,7 +10,8 @@ import {
   type StoredEntry,
   type TakeBody,
 } from '@taraf/contract'
-import { checkById, checks, evaluate, outcomeOf, overallOf, recordLines, standingsOf } from '@taraf/core'
+import { checkById, checks, outcomeOf, overallOf, recordLines, standingsOf } from '@taraf/core'
+import { evaluate } from '@taraf/core/evaluate'
 import canonicalize from 'canonicalize'
 import type { Database } from '../../database/database'
 import { linkHash, noHash } from '../chain'

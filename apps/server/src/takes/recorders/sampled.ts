@@ -7,7 +7,8 @@ import {
   type SenseTell,
   type WantOf,
 } from '@taraf/contract'
-import { ControlWatch, HoldWatch, LastingWatch, controlWords, holdWords, type TakeStep, type Vec3 } from '@taraf/core'
+import { ControlWatch, HoldWatch, LastingWatch, controlWords, holdWords, type Vec3 } from '@taraf/core'
+import { type TakeStep } from '@taraf/core/runTake'
 import { LetGo } from '../turning'
 import type { Recorder, Run } from '../run'
 import { Gather, meanForce } from './gather'

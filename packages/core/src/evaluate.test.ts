@@ -1,5 +1,5 @@
 import { imuOf } from '../tests/samples'
-import { evaluateDocument } from './evaluateDocument'
+import { evaluateDocument } from './evaluate'
 
 const good = () =>
   ({ format: 'taraf-evidence/1', check: 'sensors.gyroRest', segments: [{ label: 'rest', streams: { imu: imuOf() } }] }) as Record<

@@ -1,7 +1,16 @@
-import { evidence, type Findings, type FindingsError } from '@taraf/contract'
+import { evidence, type Evidence, type Finding, type Findings, type FindingsError } from '@taraf/contract'
 import type { ZodError } from 'zod'
-import { evaluate } from './check'
+import { refusal, verdictOf, type Check } from './check'
 import { checkById, checks } from './checks'
+import { unproved, unsaid, type Unproved } from './guards'
+
+/** Runs a check on its evidence, behind the guards that every check shares. */
+export const evaluate = (check: Check, evidence: Evidence): Findings => {
+  const found = findingsBehind(unproved(check, evidence)) ?? check.evaluate(evidence)
+  const findings = findingsBehind(unsaid(found)) ?? found
+  return { format: 'taraf-findings/1', check: check.id, version: check.version, verdict: verdictOf(findings), findings }
+}
+const findingsBehind = (wrong: Unproved | null): Finding[] | null => (wrong === null ? null : refusal(wrong.why, wrong.act))
 
 /** Findings of an evidence document as text, or an error that names the file, the place in it and what was expected. */
 export const evaluateDocument = (file: string, text: string): Findings | FindingsError => {
