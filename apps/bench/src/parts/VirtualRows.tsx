@@ -1,5 +1,5 @@
 import { useVirtualizer } from '@tanstack/react-virtual'
-import { useEffect, useRef, type ReactNode } from 'react'
+import { useDeferredValue, useEffect, useRef, type ReactNode } from 'react'
 import { View } from '@tamagui/core'
 
 export interface LongListProps {
@@ -25,9 +25,11 @@ export const VirtualRows = ({ label, count, rowHeight, keyOf, row, see, height, 
     getScrollElement: () => frame.current,
     estimateSize: () => rowHeight,
     overscan: 6,
+    useFlushSync: false,
     ...(keyOf === undefined ? {} : { getItemKey: keyOf }),
   })
-  const items = list.getVirtualItems()
+  // Many rows that come into sight at once are drawn a few at a time, so that scrolling never waits for them.
+  const items = useDeferredValue(list.getVirtualItems())
   const [first, last] = [items[0]?.index ?? 0, items.at(-1)?.index ?? 0]
   useEffect(() => see?.(first, last), [see, first, last])
   return (

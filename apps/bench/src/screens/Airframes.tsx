@@ -1,6 +1,6 @@
 import type { AirframeRow, AirframeSort, Overall } from '@taraf/contract'
 import { useRouter } from 'expo-router'
-import { lazy, Suspense, useRef, useState, type ReactNode } from 'react'
+import { lazy, memo, Suspense, useRef, useState, type ReactNode } from 'react'
 import { ScrollView, type TextInput } from 'react-native'
 import { useMedia, View } from '@tamagui/core'
 import { Act } from '../parts/Act'
@@ -106,14 +106,7 @@ export const Airframes = () => {
               count={total}
               rowHeight={heights.phone}
               see={see}
-              row={(index) => {
-                const row = rowAt(index)
-                return (
-                  <AirframeLine row={row} wide={false}>
-                    {row !== null && <PhoneCells row={row} />}
-                  </AirframeLine>
-                )
-              }}
+              row={(index) => <PhoneLine row={rowAt(index)} />}
             />
           )}
         </View>
@@ -176,6 +169,14 @@ const AirframeLine = ({ row, wide, children }: AirframeLineProps) => {
     </View>
   )
 }
+
+/** Drawn again only when its airframe changes: a list draws all rows in sight at each step of its scrolling. */
+const PhoneLine = memo(({ row }: { row: AirframeRow | null }) => (
+  <AirframeLine row={row} wide={false}>
+    {row !== null && <PhoneCells row={row} />}
+  </AirframeLine>
+))
+PhoneLine.displayName = 'PhoneLine'
 
 const PhoneCells = ({ row }: { row: AirframeRow }) => (
   <>

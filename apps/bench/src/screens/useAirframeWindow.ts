@@ -1,5 +1,5 @@
 import type { AirframeQuery, AirframeRow } from '@taraf/contract'
-import { useCallback, useEffect, useState } from 'react'
+import { useCallback, useDeferredValue, useEffect, useMemo, useState } from 'react'
 import { useDispatch, useSelector } from 'react-redux'
 import { airframesApi } from '../store/airframes'
 import type { State, Store } from '../store/store'
@@ -22,39 +22,42 @@ export const useAirframeWindow = (filter: Filter) => {
   const { search, standing, sort, down } = filter
   const settled = useSettled(search, 200)
   const dispatch = useDispatch<Store['dispatch']>()
-  const [range, setRange] = useState({ first: 0, last: 0 })
+  // The first page is always read: it alone tells the total of any filter.
+  const [pages, setPages] = useState<readonly number[]>([0])
   const argsOf = useCallback(
     (page: number) => ({ search: settled, standing, sort, down, offset: page * pageRows, limit: pageRows }),
     [settled, standing, sort, down],
   )
   useEffect(() => {
-    // The first page is always read: it alone tells the total of any filter.
-    const reads = [...new Set([0, ...pagesOf(range.first, range.last)])].map((page) =>
-      dispatch(airframesApi.endpoints.airframes.initiate(argsOf(page))),
-    )
+    const reads = pages.map((page) => dispatch(airframesApi.endpoints.airframes.initiate(argsOf(page))))
     return () => reads.forEach((read) => read.unsubscribe())
-  }, [argsOf, dispatch, range.first, range.last])
+  }, [argsOf, dispatch, pages])
 
-  const cached = useSelector((state: State) => state[airframesApi.reducerPath])
-  const pageAt = useCallback(
-    (page: number) => airframesApi.endpoints.airframes.select(argsOf(page))({ [airframesApi.reducerPath]: cached }),
-    [argsOf, cached],
+  const selectors = useMemo(
+    () => new Map(pages.map((page) => [page, airframesApi.endpoints.airframes.select(argsOf(page))])),
+    [argsOf, pages],
   )
-  const start = pageAt(0)
+  const start = useSelector((state: State) => selectors.get(0)?.(state))
+  const rows = useSelector((state: State) => [...selectors].map(([page, read]) => [page, read(state).data?.rows] as const), alike)
+  const byPage = useDeferredValue(useMemo(() => new Map(rows), [rows]))
   return {
-    total: start.data?.total ?? null,
-    error: start.error ?? null,
+    total: start?.data?.total ?? null,
+    error: start?.error ?? null,
     rowAt: useCallback(
-      (index: number): AirframeRow | null => pageAt(Math.floor(index / pageRows)).data?.rows[index % pageRows] ?? null,
-      [pageAt],
+      (index: number): AirframeRow | null => byPage.get(Math.floor(index / pageRows))?.[index % pageRows] ?? null,
+      [byPage],
     ),
-    see: useCallback(
-      (from: number, to: number) => setRange((now) => (now.first === from && now.last === to ? now : { first: from, last: to })),
-      [],
-    ),
+    see: useCallback((first: number, last: number) => {
+      const seen = [...new Set([0, ...pagesOf(first, last)])]
+      setPages((now) => (now.join() === seen.join() ? now : seen))
+    }, []),
     refetch: () => void dispatch(airframesApi.endpoints.airframes.initiate(argsOf(0), { forceRefetch: true })),
   }
 }
+
+type PageRows = readonly (readonly [number, readonly AirframeRow[] | undefined])[]
+const alike = (a: PageRows, b: PageRows): boolean =>
+  a.length === b.length && a.every(([page, rows], i) => page === b[i]?.[0] && rows === b[i][1])
 
 /** A value once it has stood still for a while. */
 const useSettled = <T>(value: T, ms: number): T => {
