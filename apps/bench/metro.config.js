@@ -39,6 +39,9 @@ config.resolver.resolveRequest = (context, name, platform) => {
   // Screens of the device's own: the router sets flags of theirs, and a browser has none.
   if (platform === 'web' && /^react-native-screens$|\/createNativeStackNavigator$/.test(name))
     return { type: 'sourceFile', filePath: join(__dirname, 'src/look/noScreens.web.js') }
+  // Three versions of one module would be fetched.
+  if (/^@react-native\/normalize-colors?$/.test(name))
+    return context.resolveRequest({ ...context, originModulePath: __filename }, '@react-native/normalize-colors', platform)
   // Nobody here sets the head of the page by components.
   if (/\/vendor\/react-helmet-async\/lib$/.test(name))
     return { type: 'sourceFile', filePath: join(__dirname, 'src/look/noHead.js') }

@@ -69,7 +69,7 @@ test('a lead makes a version of a sheet: drawn as it is entered, refused where i
   await expect(page.getByRole('img', { name: /Plan of the airframe/ })).toBeInViewport({ ratio: 0.9 })
   const output = booms.getByLabel(/^Output/).first()
   await output.fill('2')
-  await expect(page.getByText('geometry.booms', { exact: false }).first()).toBeVisible()
+  await expect(page.getByText('geometry, booms', { exact: false }).first()).toBeVisible()
   await expect(act(page, 'Make the version')).toHaveAttribute('aria-disabled', 'true')
   await output.fill('1')
   // What is half entered is kept on the device.
@@ -82,7 +82,7 @@ test('a lead makes a version of a sheet: drawn as it is entered, refused where i
   await expect(page.getByText(`${type}, version ${from + 1}`, { exact: true })).toBeVisible()
   await act(page, `version ${from}`).click()
   const comparison = page.getByRole('region', { name: 'Comparison' })
-  await expect(comparison.getByText('geometry.booms[0].radiusM')).toBeVisible()
+  await expect(comparison.getByText('geometry, booms 1, radius m')).toBeVisible()
   await expect(comparison.getByText(/0\.3\d* → 0\.42/)).toBeVisible()
 
   // A file that is a sheet, and one that contradicts itself.

@@ -1,4 +1,4 @@
-import { useId, type Ref } from 'react'
+import { useId, type ReactNode, type Ref } from 'react'
 import { TextInput, type TextInputProps } from 'react-native'
 import { useColours } from '../look/useColours'
 import { Column, Words } from './type'
@@ -59,3 +59,13 @@ export const Field = ({ label, value, onChange, wrong: told, place, narrow = fal
     </Column>
   )
 }
+
+/** An act in a row of fields: level with them whatever is said below one. The row puts its parts at its upper edge. */
+export const BesideFields = ({ children }: { children: ReactNode }) => (
+  <Column gap="$1">
+    <Words kind="small" aria-hidden>
+      {'\u00a0'}
+    </Words>
+    {children}
+  </Column>
+)

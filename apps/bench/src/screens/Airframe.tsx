@@ -1,5 +1,5 @@
 import { useLocalSearchParams, useRouter } from 'expo-router'
-import { View } from '@tamagui/core'
+import { useMedia, View } from '@tamagui/core'
 import { Act } from '../parts/Act'
 import { dateWords } from '../parts/dates'
 import { Loading, Notice, ProblemNotice } from '../parts/Notice'
@@ -18,6 +18,7 @@ export const Airframe = () => {
   const { tag } = useLocalSearchParams<{ tag: string }>()
   const router = useRouter()
   const { data: me } = useMeQuery()
+  const { wide } = useMedia()
   const { data, error, refetch } = useAirframeQuery(tag)
   const [openJob, opening] = useOpenJobMutation()
   const current = data?.jobs.find((job) => job.closedAt === null)
@@ -39,60 +40,67 @@ export const Airframe = () => {
     )
   return (
     <Screen actions={action}>
-      <Column gap="$4" maxWidth={900}>
+      <Column gap="$4">
         <ProblemNotice problem={problemOf(error)} act={{ label: 'Try again', onPress: () => void refetch() }} />
         <ProblemNotice problem={problemOf(opening.error)} />
         {data === undefined && error === undefined && <Loading what={tag} />}
         {data !== undefined && (
-          <>
-            <Column gap="$1">
-              <Reading role="heading" aria-level={1} size="decides">
-                {data.tag}
-              </Reading>
-              <Words>{data.sheet.title}</Words>
-              <Words kind="small">
-                build sheet {data.sheet.type} version {data.sheet.version}, board {data.board}
-              </Words>
-              <Row flexWrap="wrap">
-                <Act
-                  kind="quiet"
-                  label="Label"
-                  onPress={() => router.push({ pathname: '/airframes/[tag]/label', params: { tag } })}
-                />
-                <Act
-                  kind="quiet"
-                  label="Build sheet"
-                  onPress={() => router.push(sheetPath(data.sheet.type, data.sheet.version))}
-                />
-              </Row>
-            </Column>
-            <View alignItems="center">
-              <Plan geometry={data.sheet.geometry} size={260} />
-            </View>
-            <BuiltFrom airframe={data} />
-            <Words kind="heading">Job cards</Words>
-            {data.jobs.length === 0 && (
-              <Notice title="No job card yet" todo="Open one to take this airframe through the stations." />
-            )}
-            {data.jobs.map((job) => (
-              <Paper key={job.id}>
-                <Row flexWrap="wrap" justifyContent="space-between">
-                  <Words kind="heading">Job card {job.number}</Words>
-                  <OverallMark overall={job.overall} />
-                </Row>
+          <View flexDirection={wide ? 'row' : 'column'} gap={wide ? '$5' : '$4'}>
+            <Column gap="$4" width={wide ? 400 : '100%'}>
+              <Column gap="$1">
+                <Reading role="heading" aria-level={1} size="decides">
+                  {data.tag}
+                </Reading>
+                <Words>{data.sheet.title}</Words>
                 <Words kind="small">
-                  opened {dateWords(job.openedAt)} by {job.openedBy}
-                  {job.closedAt !== null && `, closed ${dateWords(job.closedAt)}`}
+                  build sheet {data.sheet.type} version {data.sheet.version}, board {data.board}
                 </Words>
                 <Row flexWrap="wrap">
-                  <Act label={job.closedAt === null ? 'Open it' : 'Look at it'} onPress={() => router.push(`/jobs/${job.id}`)} />
-                  {job.closedAt !== null && (
-                    <Act kind="quiet" label="Handover record" onPress={() => router.push(`/jobs/${job.id}/handover`)} />
-                  )}
+                  <Act
+                    kind="quiet"
+                    label="Label"
+                    onPress={() => router.push({ pathname: '/airframes/[tag]/label', params: { tag } })}
+                  />
+                  <Act
+                    kind="quiet"
+                    label="Build sheet"
+                    onPress={() => router.push(sheetPath(data.sheet.type, data.sheet.version))}
+                  />
                 </Row>
-              </Paper>
-            ))}
-          </>
+              </Column>
+              <View alignItems="center">
+                <Plan geometry={data.sheet.geometry} size={wide ? 380 : 260} />
+              </View>
+            </Column>
+            <Column gap="$4" flex={wide ? 1 : undefined} minWidth={0}>
+              <Words kind="heading">Job cards</Words>
+              {data.jobs.length === 0 && (
+                <Notice title="No job card yet" todo="Open one to take this airframe through the stations." />
+              )}
+              {data.jobs.map((job) => (
+                <Paper key={job.id}>
+                  <Row flexWrap="wrap" justifyContent="space-between">
+                    <Words kind="heading">Job card {job.number}</Words>
+                    <OverallMark overall={job.overall} />
+                  </Row>
+                  <Words kind="small">
+                    opened {dateWords(job.openedAt)} by {job.openedBy}
+                    {job.closedAt !== null && `, closed ${dateWords(job.closedAt)}`}
+                  </Words>
+                  <Row flexWrap="wrap">
+                    <Act
+                      label={job.closedAt === null ? 'Open it' : 'Look at it'}
+                      onPress={() => router.push(`/jobs/${job.id}`)}
+                    />
+                    {job.closedAt !== null && (
+                      <Act kind="quiet" label="Handover record" onPress={() => router.push(`/jobs/${job.id}/handover`)} />
+                    )}
+                  </Row>
+                </Paper>
+              ))}
+              <BuiltFrom airframe={data} />
+            </Column>
+          </View>
         )}
       </Column>
     </Screen>

@@ -26,6 +26,7 @@ import { SettingGroups } from './form/SettingGroups'
 import { Fitted, WhichChecks } from './form/WhatItHas'
 import { sheetPath } from './sheetPath'
 import { variantOf } from './variantOf'
+import { placeWords } from './placeWords'
 
 /** A new version of a sheet, or a variant of it: the form, the plan drawn live, and what contradicts itself, with the place. */
 export const SheetEditor = () => {
@@ -111,7 +112,7 @@ const Editor = ({ from, variant }: { from: Sheet; variant: boolean }) => {
             <Box style={[styles.stays, { gap: 12 }]}>
               {wide === true && <LivePlan sheet={sheet} size={300} />}
               {wrong.map(({ place, why }) => (
-                <Notice key={`${place}${why}`} title={place} detail={why} />
+                <Notice key={`${place}${why}`} title={placeWords(place)} detail={why} />
               ))}
               <ProblemNotice problem={problemOf(error)} />
             </Box>

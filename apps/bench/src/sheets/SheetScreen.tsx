@@ -16,6 +16,7 @@ import { problemOf } from '../store/api'
 import { useMeQuery } from '../store/people'
 import { useSheetQuery } from '../store/sheets'
 import { sheetPath } from './sheetPath'
+import { placeWords } from './placeWords'
 
 /** One version of a build sheet, whole, and what it changed. */
 export const SheetScreen = () => {
@@ -107,7 +108,7 @@ const Compare = ({ sheet, versions }: { sheet: Sheet; versions: readonly number[
       {differences?.length === 0 && <Words kind="faint">They say the same.</Words>}
       {differences?.map(({ place, from, to }) => (
         <Column key={place} gap="$0" borderLeftWidth={2} borderColor="$mark" paddingLeft="$3">
-          <Words kind="small">{place}</Words>
+          <Words kind="small">{placeWords(place)}</Words>
           <Reading>
             {from ?? 'nothing'} → {to ?? 'nothing'}
           </Reading>

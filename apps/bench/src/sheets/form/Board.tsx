@@ -18,7 +18,7 @@ export const Board = ({ sheet, board, set }: PartProps & { board: SheetBoard }) 
         <Words kind="heading">Board</Words>
         <Field label="Target" place="board.target" value={board.target} onChange={(target) => change({ target })} />
         {firmware !== undefined && (
-          <Row flexWrap="wrap">
+          <Row flexWrap="wrap" alignItems="flex-start">
             <Field label="Firmware" value={firmware.name} onChange={(name) => change({ firmware: { ...firmware, name } })} />
             <Field
               label="Approved, commas between"

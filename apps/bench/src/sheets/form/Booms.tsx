@@ -1,6 +1,6 @@
 import type { Sheet } from '@taraf/contract'
 import { Act } from '../../parts/Act'
-import { Field } from '../../parts/Field'
+import { BesideFields, Field } from '../../parts/Field'
 import { NumberField } from '../../parts/NumberField'
 import { Column, Paper, Row, Words } from '../../parts/type'
 import type { PartProps } from './partProps'
@@ -20,7 +20,7 @@ export const Booms = ({ sheet, set }: PartProps) => {
     <>
       <Paper>
         <Words kind="heading">Body and props</Words>
-        <Row flexWrap="wrap">
+        <Row flexWrap="wrap" alignItems="flex-start">
           <NumberField
             label="Body, length m"
             place="geometry.body.lengthM"
@@ -54,9 +54,9 @@ export const Booms = ({ sheet, set }: PartProps) => {
         }}
         row={(boom, put) => (
           <Column flex={1} minWidth={0}>
-            <Row flexWrap="wrap">
+            <Row flexWrap="wrap" alignItems="flex-start">
               <Field label="Name" place="name" value={boom.name} onChange={(name) => put({ ...boom, name })} />
-              <Row flex={1} minWidth={180}>
+              <Row flex={1} minWidth={180} alignItems="flex-start">
                 <NumberField
                   label="Bearing, deg"
                   place="bearingDeg"
@@ -72,7 +72,7 @@ export const Booms = ({ sheet, set }: PartProps) => {
               </Row>
             </Row>
             {boom.motors.map(({ tier, output, turn }, m) => (
-              <Row key={tier} alignItems="flex-end">
+              <Row key={tier} alignItems="flex-start">
                 <NumberField
                   whole
                   place={`motors[${m}].output`}
@@ -80,11 +80,13 @@ export const Booms = ({ sheet, set }: PartProps) => {
                   value={output}
                   onChange={(value) => put(motor(boom, m, { output: value ?? 0 }))}
                 />
-                <Act
-                  label={turn}
-                  named={`${boom.name}${tier === 'only' ? '' : `, ${tier}`} turns ${turn}: change it`}
-                  onPress={() => put(motor(boom, m, { turn: turn === 'clockwise' ? 'anticlockwise' : 'clockwise' }))}
-                />
+                <BesideFields>
+                  <Act
+                    label={turn}
+                    named={`${boom.name}${tier === 'only' ? '' : `, ${tier}`} turns ${turn}: change it`}
+                    onPress={() => put(motor(boom, m, { turn: turn === 'clockwise' ? 'anticlockwise' : 'clockwise' }))}
+                  />
+                </BesideFields>
               </Row>
             ))}
             <Row>

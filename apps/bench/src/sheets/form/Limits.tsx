@@ -3,7 +3,7 @@ import { limits as allLimits } from '@taraf/core'
 import { useState } from 'react'
 import { Act } from '../../parts/Act'
 import { Choices } from '../../parts/Choices'
-import { Field } from '../../parts/Field'
+import { BesideFields, Field } from '../../parts/Field'
 import { NumberField } from '../../parts/NumberField'
 import { Column, Paper, Row, Words } from '../../parts/type'
 import type { PartProps } from './partProps'
@@ -35,7 +35,7 @@ export const Limits = ({ sheet, set }: PartProps) => {
                 {known.max === undefined ? '' : ` to ${known.max}`} {known.unit} ({known.source}): {known.reason}
               </Words>
             )}
-            <Row flexWrap="wrap" alignItems="flex-end">
+            <Row flexWrap="wrap" alignItems="flex-start">
               <NumberField
                 label="From"
                 place={`limits.${name}.min`}
@@ -49,7 +49,9 @@ export const Limits = ({ sheet, set }: PartProps) => {
                 value={limit.reason}
                 onChange={(reason) => put(name, { ...limit, reason })}
               />
-              <Act kind="quiet" label="Out" named={`${name}: back to the shop’s`} onPress={() => put(name, null)} />
+              <BesideFields>
+                <Act kind="quiet" label="Out" named={`${name}: back to the shop’s`} onPress={() => put(name, null)} />
+              </BesideFields>
             </Row>
           </Column>
         )

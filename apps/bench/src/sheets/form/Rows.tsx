@@ -1,5 +1,6 @@
 import { useState, type ReactNode } from 'react'
 import { Act } from '../../parts/Act'
+import { BesideFields } from '../../parts/Field'
 import { Paper, Row, Words } from '../../parts/type'
 import { Within } from '../../parts/wrong'
 
@@ -20,16 +21,18 @@ export const Rows = <T,>({ title, place, rows, change, fresh, row }: RowsProps<T
     <Paper role="group" aria-label={title}>
       <Words kind="heading">{title}</Words>
       {rows.map((one, i) => (
-        <Row key={i} alignItems="flex-end" borderBottomWidth={1} borderColor="$line" paddingBottom="$2">
-          <Row flex={1} flexWrap="wrap" minWidth={0} alignItems="flex-end">
+        <Row key={i} alignItems="flex-start" borderBottomWidth={1} borderColor="$line" paddingBottom="$2">
+          <Row flex={1} flexWrap="wrap" minWidth={0} alignItems="flex-start">
             <Within place={`${place}[${i}]`}>{row(one, (news) => change(rows.map((r, j) => (j === i ? news : r))))}</Within>
           </Row>
-          <Act
-            kind="quiet"
-            label="Out"
-            named={`${title}: take row ${i + 1} out`}
-            onPress={() => (setOut({ one, at: i }), change(rows.filter((_, j) => j !== i)))}
-          />
+          <BesideFields>
+            <Act
+              kind="quiet"
+              label="Out"
+              named={`${title}: take row ${i + 1} out`}
+              onPress={() => (setOut({ one, at: i }), change(rows.filter((_, j) => j !== i)))}
+            />
+          </BesideFields>
         </Row>
       ))}
       <Row>

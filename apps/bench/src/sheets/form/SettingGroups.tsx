@@ -2,7 +2,7 @@ import { groupsOf } from '@taraf/core'
 import { useState } from 'react'
 import { View } from '@tamagui/core'
 import { Act } from '../../parts/Act'
-import { Field } from '../../parts/Field'
+import { BesideFields, Field } from '../../parts/Field'
 import { NumberField } from '../../parts/NumberField'
 import { Column, Paper, Row, Words } from '../../parts/type'
 import type { PartProps } from './partProps'
@@ -34,13 +34,15 @@ export const SettingGroups = ({ sheet, set }: PartProps) => {
           </View>
         </Column>
       ))}
-      <Row alignItems="flex-end">
+      <Row alignItems="flex-start">
         <Field label="Another setting, by its name" value={name} onChange={setName} />
-        <Act
-          label="Add it"
-          off={!/^[a-z]+(\.[a-zA-Z0-9]+)+$/.test(name.trim())}
-          onPress={() => (put(name.trim(), 0), setName(''))}
-        />
+        <BesideFields>
+          <Act
+            label="Add it"
+            off={!/^[a-z]+(\.[a-zA-Z0-9]+)+$/.test(name.trim())}
+            onPress={() => (put(name.trim(), 0), setName(''))}
+          />
+        </BesideFields>
       </Row>
       <Words kind="small">A field that is emptied takes its setting off the sheet.</Words>
     </Paper>
