@@ -4,6 +4,7 @@ import type { Column } from '../../packages/contract/src/evidence'
 import { heldOf } from '../../packages/core/src/held'
 import { fitEllipsoid } from '../../packages/core/src/sensors/ellipsoid'
 import { isSolved, solveMounting } from '../../packages/core/src/orientation/solve'
+import { switchTable, type Planned } from '../../packages/core/src/switches/table'
 import { median } from './median.mjs'
 
 const [runs, poseSamples, fieldSamples] = [15, 1_000, 10_000]
@@ -98,8 +99,22 @@ const libraryEllipsoid = () => {
   }
 }
 
+/** Eight switches of three positions, and two functions on each. */
+const switches = Array.from({ length: 8 }, (_, i) => ({ channel: 5 + i, positions: [1000, 1500, 2000], atPowerUp: 0 }))
+const functions = ['arm', 'selfLevel', 'blend', 'rate', 'altitude', 'position', 'returnHome', 'failsafe', 'sounder'] as const
+const plan: Planned[] = Array.from({ length: 16 }, (_, i) => ({
+  function: functions[i] ?? `function ${i}`,
+  bands: [{ channel: 5 + (i >> 1), from: i % 2 ? 1700 : 900, to: i % 2 ? 2100 : 1300 }],
+}))
+const tableMs = () => median(Array.from({ length: runs }, () => timed(() => void switchTable(switches, plan), 1)))
+
 console.log(
   JSON.stringify([
+    {
+      figure: 'switch table of 16 functions over 8 switches of 3 positions, ms',
+      found: tableMs().toFixed(1),
+      wanted: '<= 50',
+    },
     {
       figure: `orientation from 3 x ${poseSamples} samples, ratio to a matrix library`,
       found: ratio(ownOrientation, libraryOrientation, 200),

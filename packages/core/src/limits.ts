@@ -241,6 +241,56 @@ export const limits = {
     source: 'common practice',
     reason: 'more is a gyro scale or a mounting that is wrong',
   },
+  'radio.centre': {
+    max: 3,
+    sense: [1, 20],
+    unit: 'us from 1500',
+    source: 'common practice',
+    reason: 'the middle of a stick is no command: a few us beside it turn the craft slowly with nobody touching it',
+  },
+  'radio.return': {
+    max: 6,
+    sense: [2, 30],
+    unit: 'us between the rests of one stick',
+    source: 'common practice',
+    reason: 'a stick that comes to rest elsewhere each time cannot be centred by a trim',
+  },
+  'radio.beyondGate': {
+    min: 5,
+    max: 75,
+    sense: [1, 150],
+    unit: 'us past its gate',
+    source: 'common practice',
+    reason: 'an end just on its gate is missed in the cold; one far past it wastes the travel of the stick',
+  },
+  'radio.noise': {
+    max: 2,
+    sense: [0.5, 10],
+    unit: 'us rms',
+    source: 'common practice',
+    reason: 'a step of a good link is 0.5 to 1 us: what shakes more is seen by the gyro loop as a command',
+  },
+  'radio.gaps': {
+    max: 0,
+    sense: [0, 10],
+    unit: 'gaps of two frames or more',
+    source: 'common practice',
+    reason: 'close by, with everything at rest, no two frames in a row are lost',
+  },
+  'radio.lost': {
+    max: 1,
+    sense: [0.1, 10],
+    unit: '% of frames',
+    source: 'common practice',
+    reason: 'what is lost at a metre is many times more at a kilometre',
+  },
+  'switches.margin': {
+    min: 25,
+    sense: [5, 100],
+    unit: 'us from the nearest band edge',
+    source: 'common practice',
+    reason: 'a position near the edge of its band changes over with the trim or with the cold',
+  },
 } as const
 
 export type LimitName = keyof typeof limits

@@ -1,0 +1,100 @@
+import type { Column, Evidence, Settings, Streams } from '@taraf/contract'
+import { median } from '../statistics'
+
+export const controls = ['throttle', 'roll', 'pitch', 'yaw'] as const
+export type Control = (typeof controls)[number]
+
+/** Samples of one channel, or their times. */
+export type Values = Float64Array<ArrayBuffer>
+
+/** The frames that were received: rows of quality 0 are none. Channels are counted from 1, us; those that are not there are null. */
+export interface Frames {
+  readonly t: Values
+  readonly channel: (number: number) => Values | null
+  /** The numbers of the channels that are there. */
+  readonly there: readonly number[]
+}
+
+type Radio = NonNullable<Streams['radio']>
+const mostChannels = 16
+
+/** The received frames of a segment, or null where nothing was received in it. */
+export const framesOf = (evidence: Evidence, label: string): Frames | null => {
+  const radio = evidence.segments.find((s) => s.label === label)?.streams.radio
+  if (radio === undefined) return null
+  const heard = heardIn(radio)
+  const picked = (column: Column): Values => Float64Array.from(heard, (row) => column[row] as number)
+  const columns = new Map<number, Values>()
+  for (let number = 1; number <= mostChannels; number++) {
+    const column = (radio as Readonly<Record<string, Column | undefined>>)[`ch${number}`]
+    if (column !== undefined) columns.set(number, picked(column))
+  }
+  if (heard.length === 0) return null
+  return { t: picked(radio.t), channel: (number) => columns.get(number) ?? null, there: [...columns.keys()] }
+}
+
+const heardIn = ({ t, quality }: Radio): number[] => {
+  const rows: number[] = []
+  for (let row = 0; row < t.length; row++) if (quality === undefined || (quality[row] as number) > 0) rows.push(row)
+  return rows
+}
+
+/** The channel that the board takes a control from; 0 where it does not say. */
+export const channelOf = (settings: Settings | undefined, control: Control): number =>
+  Number(settings?.[`radio.${control}.channel`] ?? 0)
+export const isReversed = (settings: Settings | undefined, control: Control): boolean =>
+  Number(settings?.[`radio.${control}.reverse`] ?? 0) === 1
+/** Not one that a hand moves: it says how well the receiver hears. 0 where there is none. */
+export const strengthOf = (settings: Settings | undefined): number => Number(settings?.['radio.strengthChannel'] ?? 0)
+
+/** A stretch in which a channel stands: its rows (from, to), and its middle value, us. */
+export interface Stand {
+  readonly from: number
+  readonly to: number
+  readonly us: number
+}
+
+/** The stretches of `leastS` or longer that stay within `withinUs` of where they stand, to either side, one after the other. */
+export const standsIn = (t: Values, us: Values, leastS: number, withinUs: number): Stand[] => {
+  const stands: Stand[] = []
+  for (let from = 0; from < us.length;) {
+    let low = us[from] as number
+    let high = low
+    let to = from + 1
+    for (; to < us.length; to++) {
+      const next = us[to] as number
+      if (Math.max(high, next) - Math.min(low, next) > 2 * withinUs) break
+      low = Math.min(low, next)
+      high = Math.max(high, next)
+    }
+    if ((t[to - 1] as number) - (t[from] as number) >= leastS) {
+      stands.push({ from, to, us: median(us.subarray(from, to)) })
+      from = to
+    } else from += 1
+  }
+  return stands
+}
+
+const chunkS = 0.25
+const movesUs = 20
+
+/** The first channel of these whose middle value wanders by more than a hand at rest lets it; null where none does. */
+export const movedOf = (frames: Frames, channels: readonly number[]): number | null => {
+  const moved = channels.find((number) => {
+    const us = frames.channel(number)
+    if (us === null) return false
+    const middles = middlesOf(frames.t, us)
+    return Math.max(...middles) - Math.min(...middles) > movesUs
+  })
+  return moved ?? null
+}
+
+const middlesOf = (t: Values, us: Values): number[] => {
+  const middles: number[] = []
+  for (let from = 0, to = 1; to <= us.length; to++) {
+    if (to < us.length && (t[to] as number) - (t[from] as number) < chunkS) continue
+    middles.push(median(us.subarray(from, to)))
+    from = to
+  }
+  return middles
+}

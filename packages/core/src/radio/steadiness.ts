@@ -1,0 +1,63 @@
+import type { Evidence, Finding, Settings } from '@taraf/contract'
+import { byHand, judged, refusal, shown } from '../check'
+import { limitFor } from '../limits'
+import { median } from '../statistics'
+import { channelOf, controls, framesOf, movedOf, strengthOf, type Values } from './frames'
+
+/** The channels that settings give to a control or to a switch, without the strength channel, in order. */
+export const channelsInUse = (settings: Settings | undefined): number[] => {
+  const ofSwitches = Object.entries(settings ?? {}).flatMap(([name, value]) =>
+    /^switch\.[^.]+\.(channel|withChannel)$/.test(name) ? [Number(value)] : [],
+  )
+  const strength = strengthOf(settings)
+  return [...new Set([...controls.map((c) => channelOf(settings, c)), ...ofSwitches])]
+    .filter((number) => number > 0 && number !== strength)
+    .sort((a, b) => a - b)
+}
+
+/** How steady the channels are with everything at rest, and whether frames were missed. */
+export const steadinessFindings = (evidence: Evidence): Finding[] => {
+  const frames = framesOf(evidence, 'rest')
+  if (frames === null)
+    return refusal('nothing was received', 'Make sure that the receiver hears the transmitter, then run it again.')
+  const channels = channelsInUse(evidence.board.settings).filter((number) => frames.there.includes(number))
+  const restless = movedOf(frames, channels)
+  if (restless !== null) return refusal(`channel ${restless} moved`, 'Leave sticks and switches alone, then run it again.')
+  const { gaps, lost, longestGapMs } = dropOutsOf(frames.t)
+  const { sheet } = evidence
+  const antenna = byHand("Place the receiver's antenna clear of carbon and leads. If it says so again, replace the receiver.")
+  return [
+    ...channels.map((number) =>
+      judged(
+        `ch${number}Noise`,
+        noiseOf(frames.channel(number) as Values),
+        'us rms',
+        { max: limitFor(sheet, 'radio.noise').max },
+        byHand('Replace the receiver and bind it.'),
+      ),
+    ),
+    judged('gaps', gaps, '', { max: limitFor(sheet, 'radio.gaps').max }, antenna),
+    judged('lost', lost, '% of frames', { max: limitFor(sheet, 'radio.lost').max }, antenna),
+    shown('longestGap', longestGapMs, 'ms'),
+  ]
+}
+
+/** Root mean square about the median. */
+export const noiseOf = (us: Values): number => {
+  const middle = median(us)
+  return Math.sqrt(us.reduce((sum, value) => sum + (value - middle) ** 2, 0) / us.length)
+}
+
+const gapTimes = 2.5
+
+/** What is missing between received frames: gaps of two frames or more, the share that was lost, and the longest gap. */
+export const dropOutsOf = (t: Values): { gaps: number; lost: number; longestGapMs: number } => {
+  const intervals = Float64Array.from({ length: Math.max(0, t.length - 1) }, (_, i) => (t[i + 1] as number) - (t[i] as number))
+  const usual = median(intervals)
+  const missing = intervals.reduce((sum, interval) => sum + Math.max(0, Math.round(interval / usual) - 1), 0)
+  return {
+    gaps: intervals.filter((interval) => interval > gapTimes * usual).length,
+    lost: (100 * missing) / (missing + t.length),
+    longestGapMs: 1000 * Math.max(...intervals),
+  }
+}
