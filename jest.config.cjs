@@ -13,7 +13,10 @@ const plain = {
   testEnvironment: 'node',
   setupFiles: ['<rootDir>/tests/drawnCases.cjs'],
   transform: { '\\.[cm]?[jt]sx?$': babel },
-  transformIgnorePatterns: ['\\.cjs$', '/node_modules/(?!(canonicalize|p-limit|yocto-queue|pure-rand|pony-cause|@noble|@taraf)/)'],
+  transformIgnorePatterns: [
+    '\\.cjs$',
+    '/node_modules/(?!(canonicalize|p-limit|yocto-queue|pure-rand|pony-cause|@noble|@taraf)/)',
+  ],
   moduleFileExtensions: ['ts', 'tsx', 'mjs', 'cjs', 'js', 'json'],
   testPathIgnorePatterns: ['/node_modules/', '/dist/', '/dist-new/', '\\.reference\\.test\\.ts$'],
 }

@@ -12,6 +12,6 @@ export const shortcuts = [
   { key: 'd', where: 'anywhere', does: 'Go to Today' },
   { key: 'g', where: 'anywhere', does: 'Go to the airframes' },
   { key: 'Space', where: 'anywhere', does: 'Stop all, while anything turns or is armed' },
-  { key: 'Enter', where: 'a round control', does: 'Held down, what holding it does' },
+  { key: 'Enter', where: 'a round button', does: 'Held down: what holding the button does' },
   { key: '?', where: 'anywhere', does: 'Show this page' },
 ] as const

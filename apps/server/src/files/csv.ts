@@ -16,7 +16,7 @@ export const textIn = (bytes: Buffer): string => {
   try {
     text = new TextDecoder('utf-8', { fatal: true }).decode(bytes)
   } catch {
-    throw wrong('The file is not in UTF-8: save it anew as UTF-8.')
+    throw wrong('The file is not in UTF-8: save it again as UTF-8.')
   }
   if (text.includes('\0')) throw wrong('The file holds noughts: it is no text.')
   return text

@@ -69,7 +69,7 @@ export const onceOf =
       answer(response, status, body)
     } catch (error) {
       const problem = isDuplicate(error)
-        ? new ProblemError('in-progress', 'This was recorded before; load the page anew.')
+        ? new ProblemError('in-progress', 'This was recorded before; reload the page.')
         : problemFrom(error)
       const document = makeProblem(problem.type, problem.detail, request.originalUrl)
       // What waiting or another try can mend is not remembered: the same key may come again.

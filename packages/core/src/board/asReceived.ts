@@ -11,7 +11,7 @@ export const asReceived = defineCheck({
   version: 1,
   station: 'board',
   title: 'As received',
-  proves: 'What the board was when it came is kept, before anything is changed.',
+  proves: 'The state of the board as it arrived is kept before anything is changed.',
   words: {
     target: 'Target',
     firmware: 'Firmware',

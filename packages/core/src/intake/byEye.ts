@@ -67,7 +67,7 @@ const questionsOf = (sheet: SheetPart): Question[] => {
     {
       id: 'feeds',
       words: 'Board and receiver are powered from the rail on the wiring sheet.',
-      why: 'A receiver on the wrong rail fails with whatever else is on it.',
+      why: 'A receiver on the wrong rail fails together with everything else on it.',
       answer: 'so',
       remedy: byHand('Connect them to the rail on the wiring sheet.'),
     },

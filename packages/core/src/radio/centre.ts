@@ -71,7 +71,7 @@ const judgeCentre = ({ sheet }: Evidence, control: Control, channel: number, res
         by: 'transmitter',
         act:
           `Move the sub-trim of channel ${channel} by ${subTrimUs} us, on the transmitter. ` +
-          'Where trim and sub-trim stand at nought already, calibrate the sticks of the transmitter.',
+          'Where trim and sub-trim stand at zero already, calibrate the sticks of the transmitter.',
         transmitter: [{ channel, subTrimByUs: subTrimUs }],
       },
     ),

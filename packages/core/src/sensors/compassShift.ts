@@ -67,7 +67,7 @@ export const compassShift = defineCheck({
     yield* want.turn({
       ...sampled,
       label: 'turning',
-      ask: 'Hold the control: all motors turn for as long as you hold it.',
+      ask: 'Press and hold the button: all motors turn for as long as you hold it.',
       during: 'Turning: keep holding, and leave the airframe alone',
       state,
       outputs: outputsOf(sheet).map((output) => ({ output, share })),

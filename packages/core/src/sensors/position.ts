@@ -13,7 +13,7 @@ export const position = defineCheck({
   version: 4,
   station: 'sensors',
   title: 'Position',
-  proves: 'It gets a good position fix in time.',
+  proves: 'The position receiver gets a good fix in time.',
   words: {
     wait: 'Time to first fix',
     lasts: 'Share of the time with a fix',

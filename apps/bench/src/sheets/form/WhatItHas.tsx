@@ -9,8 +9,8 @@ const sensors = ['compass', 'barometer', 'position'] as const
 export const Fitted = ({ sheet, set }: PartProps) => {
   const { fitted = [], indoors = false } = sheet
   return (
-    <Paper role="group" aria-label="Sensors beside the imu">
-      <Words kind="heading">Sensors beside the imu</Words>
+    <Paper role="group" aria-label="Sensors besides the IMU">
+      <Words kind="heading">Sensors besides the IMU</Words>
       <Row flexWrap="wrap">
         {sensors.map((one) => (
           <Act

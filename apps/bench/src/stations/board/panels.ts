@@ -48,7 +48,7 @@ export const baseline: Panel = {
 }
 
 export const rules: Panel = {
-  Live: wanted(() => [], 'Settings that contradict each other are wrong, whatever the sheet says of each alone.'),
+  Live: wanted(() => [], 'Settings that contradict each other are wrong, even where each is as the sheet says.'),
   turned: flat,
 }
 
@@ -75,7 +75,7 @@ export const loop: Panel = {
       { label: 'load, at most', value: `${limitFor(sheet, 'loop.load').max * 100} %` },
       { label: 'jitter, at most', value: `${limitFor(sheet, 'loop.jitter').max * 100} %` },
     ],
-    'Leave on whatever runs in flight: the load of a quiet board proves nothing.',
+    'Leave everything on that runs in flight: the load of an idle board proves nothing.',
   ),
   turned: flat,
 }
