@@ -56,12 +56,24 @@ export const sheetBoard = z.strictObject({
   flash: flashMap.optional().describe('where its images lie: without it none can be taken in'),
 })
 
-/** A function of the switch plan: on while its channel lies within the span, us. */
+const pulse = z.int().min(800).max(2200)
+/** Where a channel lies for something to be on, us; both ends count as in. */
+export const switchBand = z.strictObject({ channel: z.int().min(5).max(16), from: pulse, to: pulse })
+/** A function of the switch plan: on while its channel lies within the band, and a second one within its own where there are two. */
 export const switchRow = z.strictObject({
   function: z.string().min(1),
+  ...switchBand.shape,
+  with: switchBand.optional().describe('a second condition: it is on only while both are met'),
+  restriction: z.string().min(3).optional().describe('what a pilot must know before using it'),
+  meant: z.string().min(3).optional().describe('why it may be without a switch'),
+})
+/** A switch of the transmitter that goes with the airframe. */
+export const transmitterSwitch = z.strictObject({
+  name: z.string().min(1),
   channel: z.int().min(5).max(16),
-  from: z.int().min(800).max(2200),
-  to: z.int().min(800).max(2200),
+  positions: z.int().min(2).max(6),
+  atPowerUp: z.int().min(1).max(6).describe('where it must be when power goes on, counted from 1'),
+  alike: z.string().min(3).optional().describe('why two of its positions may do the same'),
 })
 
 export const settingValue = z.number()
@@ -97,6 +109,7 @@ export const sheet = z.strictObject({
     .optional()
     .describe('parts beside the board that have firmware'),
   switchPlan: z.array(switchRow).optional(),
+  switches: z.array(transmitterSwitch).optional(),
   pastBoard: z.array(z.strictObject({ channel: z.int().min(1).max(16), what: z.string().min(1) })).optional(),
   contents: z.array(z.string().min(1)).optional().describe('what is packed with it'),
   variantOf: z.strictObject({ type: z.string(), version: z.int().min(1) }).optional(),

@@ -23,6 +23,7 @@ import { Booms } from './form/Booms'
 import { Limits } from './form/Limits'
 import { Rows } from './form/Rows'
 import { SettingGroups } from './form/SettingGroups'
+import { SwitchPlan } from './form/SwitchPlan'
 import { Fitted, WhichChecks } from './form/WhatItHas'
 import { sheetPath } from './sheetPath'
 import { variantOf } from './variantOf'
@@ -147,44 +148,7 @@ const Editor = ({ from, variant }: { from: Sheet; variant: boolean }) => {
               )}
             />
             {sheet.board !== undefined && <Board sheet={sheet} board={sheet.board} set={set} />}
-            <Rows
-              title="Switch plan"
-              place="switchPlan"
-              rows={sheet.switchPlan ?? []}
-              change={(switchPlan) => set({ switchPlan })}
-              fresh={{ function: '', channel: 5, from: 1700, to: 2100 }}
-              row={(one, put) => (
-                <>
-                  <Field
-                    label="Function"
-                    place="function"
-                    value={one.function}
-                    onChange={(text) => put({ ...one, function: text })}
-                  />
-                  <NumberField
-                    whole
-                    label="Channel"
-                    place="channel"
-                    value={one.channel}
-                    onChange={(channel) => put({ ...one, channel: channel ?? 5 })}
-                  />
-                  <NumberField
-                    whole
-                    label="From, us"
-                    place="from"
-                    value={one.from}
-                    onChange={(low) => put({ ...one, from: low ?? 900 })}
-                  />
-                  <NumberField
-                    whole
-                    label="To, us"
-                    place="to"
-                    value={one.to}
-                    onChange={(high) => put({ ...one, to: high ?? 2100 })}
-                  />
-                </>
-              )}
-            />
+            <SwitchPlan sheet={sheet} set={set} />
             <SettingGroups sheet={sheet} set={set} />
             <Limits sheet={sheet} set={set} />
             <Rows

@@ -133,8 +133,22 @@ const Section = ({ title, lines }: { title: string; lines: readonly (readonly [s
     </Paper>
   )
 
+const bandWords = ({ channel, from, to }: { channel: number; from: number; to: number }) =>
+  `channel ${channel}, ${from} to ${to} us`
+
 const SheetBody = ({ sheet }: { sheet: Sheet }) => {
-  const { geometry, parts = [], board, versions = [], switchPlan = [], settings, limits, pastBoard = [], contents = [] } = sheet
+  const {
+    geometry,
+    parts = [],
+    board,
+    versions = [],
+    switchPlan = [],
+    switches = [],
+    settings,
+    limits,
+    pastBoard = [],
+    contents = [],
+  } = sheet
   const spanOf = ({ min, max }: Sheet['limits'][string]) =>
     [min === undefined ? '' : `from ${min}`, max === undefined ? '' : `to ${max}`].filter((w) => w !== '').join(' ')
   return (
@@ -168,7 +182,22 @@ const SheetBody = ({ sheet }: { sheet: Sheet }) => {
       <Section title="Firmware of the other parts" lines={versions.map(({ part, approved }) => [part, approved.join(' or ')])} />
       <Section
         title="Switch plan"
-        lines={switchPlan.map((row) => [row.function, `channel ${row.channel}, ${row.from} to ${row.to} us`])}
+        lines={switchPlan.map((row) => [
+          row.function,
+          [
+            bandWords(row),
+            ...(row.with === undefined ? [] : [`and ${bandWords(row.with)}`]),
+            ...(row.restriction === undefined ? [] : [row.restriction]),
+            ...(row.meant === undefined ? [] : [`without a switch: ${row.meant}`]),
+          ].join('; '),
+        ])}
+      />
+      <Section
+        title="Switches of the transmitter"
+        lines={switches.map(({ name, channel, positions, atPowerUp, alike }) => [
+          name,
+          `channel ${channel}, ${positions} positions, in ${atPowerUp} at power-up${alike === undefined ? '' : `; two alike: ${alike}`}`,
+        ])}
       />
       {groupsOf(Object.keys(settings)).map(([group, names]) => (
         <Section key={group} title={`Settings: ${group}`} lines={names.map((name) => [name, String(settings[name])])} />

@@ -5,6 +5,7 @@ import { checkById } from '../checks'
 import { mixerOf, positionsOf } from '../geometry'
 import { limitsAgainst, limitsBeyondSense } from '../limits'
 import { radians } from '../rotation'
+import { inSwitches, inSwitchPlan } from './inSwitchPlan'
 
 /** What of a sheet contradicts the rest of it: the place, as in `geometry.booms[2].motors[0].output`, and what is wrong there. */
 export interface Contradiction {
@@ -15,9 +16,6 @@ export interface Contradiction {
 /** What a board's settings are called and may be, or null where no board of the target was ever seen. */
 export type KnownSettings = readonly Pick<BoardSetting, 'name' | 'min' | 'max' | 'unit' | 'factory' | 'choices'>[] | null
 
-/** Flight modes: of these only one can rule at a time. */
-const modes = ['rate', 'selfLevel', 'altitude', 'position', 'heading', 'returnHome']
-
 /** All that contradicts itself in a sheet, in the order of the sheet. */
 export const contradictionsIn = (sheet: Sheet, known: KnownSettings = null): Contradiction[] => [
   ...inGeometry(sheet),
@@ -27,6 +25,7 @@ export const contradictionsIn = (sheet: Sheet, known: KnownSettings = null): Con
   ...inRules(sheet, known),
   ...inSocketSettings(sheet),
   ...inSwitchPlan(sheet),
+  ...inSwitches(sheet),
   ...inPlannedSensors(sheet),
   ...inLimits(sheet),
   ...inChecks(sheet),
@@ -197,30 +196,6 @@ const inPlannedSensors = ({ switchPlan = [], fitted = [] }: Sheet): Contradictio
           {
             place: `switchPlan[${i}]`,
             why: `"${row.function}" wants the ${sensor}, and none is fitted: add it to fitted, or strike the row`,
-          },
-        ]
-  })
-
-const inSwitchPlan = ({ switchPlan = [] }: Sheet): Contradiction[] =>
-  switchPlan.flatMap((row, i): Contradiction[] => {
-    const place = `switchPlan[${i}]`
-    if (row.from >= row.to) return [{ place, why: `gates that cannot agree: ${row.from} us is not below ${row.to} us` }]
-    const before = switchPlan.slice(0, i)
-    if (before.some((b) => b.function === row.function)) return [{ place, why: `"${row.function}" is planned twice` }]
-    const met = before.find(
-      (b) =>
-        b.channel === row.channel &&
-        b.from <= row.to &&
-        row.from <= b.to &&
-        modes.includes(b.function) &&
-        modes.includes(row.function),
-    )
-    return met === undefined
-      ? []
-      : [
-          {
-            place,
-            why: `gates that cannot agree: "${row.function}" and "${met.function}" are both on from ${Math.max(row.from, met.from)} to ${Math.min(row.to, met.to)} us of channel ${row.channel}`,
           },
         ]
   })

@@ -91,6 +91,34 @@ describe('contradictions', () => {
       'switchPlan[1]',
     ],
     [
+      'two conditions on one channel',
+      sheet({ switchPlan: [{ function: 'arm', channel: 5, from: 1700, to: 2100, with: { channel: 5, from: 900, to: 1300 } }] }),
+      'switchPlan[0].with.channel',
+    ],
+    [
+      'a second condition the wrong way round',
+      sheet({ switchPlan: [{ function: 'arm', channel: 5, from: 1700, to: 2100, with: { channel: 6, from: 1300, to: 900 } }] }),
+      'switchPlan[0]',
+    ],
+    [
+      'a power-up position that the switch has not',
+      sheet({ switches: [{ name: 'front left', channel: 5, positions: 2, atPowerUp: 3 }] }),
+      'switches[0].atPowerUp',
+    ],
+    [
+      'two switches on one channel',
+      sheet({ switches: ['left', 'right'].map((name) => ({ name, channel: 5, positions: 2, atPowerUp: 1 })) }),
+      'switches[1].channel',
+    ],
+    [
+      'a function without a switch, and nothing said of it',
+      sheet({
+        switchPlan: [{ function: 'lights', channel: 9, from: 1700, to: 2100 }],
+        switches: [{ name: 'left', channel: 5, positions: 2, atPowerUp: 1 }],
+      }),
+      'switchPlan[0]',
+    ],
+    [
       'a max where the limit has a min',
       sheet({ limits: { 'compass.coverage': { max: 0.9, reason: 'because' } } }),
       'limits["compass.coverage"].max',
@@ -211,6 +239,25 @@ describe('a sheet that the board’s own rules refuse', () => {
   ])('%s is found, with the place and what to write', (_what, settings, words) =>
     expect(told(settings)).toEqual(expect.arrayContaining([expect.stringMatching(words)])),
   )
+  test('two modes that a second switch keeps apart agree, and a function that is meant to have no switch', () => {
+    const level = { channel: 7, from: 900, to: 1300 }
+    const hold = { channel: 7, from: 1700, to: 2100 }
+    const plan = (second: typeof level) =>
+      sheet({
+        fitted: ['barometer'],
+        switchPlan: [
+          { function: 'selfLevel', channel: 6, from: 900, to: 1300, with: level },
+          { function: 'altitude', channel: 6, from: 900, to: 1300, with: second },
+          { function: 'lights', channel: 9, from: 1700, to: 2100, meant: 'the customer fits the switch' },
+        ],
+        switches: [6, 7].map((channel) => ({ name: `S${channel}`, channel, positions: 2, atPowerUp: 1 })),
+      })
+    expect(contradictionsIn(plan(hold))).toEqual([])
+    expect(contradictionsIn(plan(level)).map((c) => c.why)).toEqual([
+      'gates that cannot agree: "altitude" and "selfLevel" are both on from 900 to 1300 us of channel 6 and from 900 to 1300 us of channel 7',
+    ])
+  })
+
   test('a sheet that says nothing of a rule is not blamed for it', () => expect(told({ 'radio.lowGate': 1000 })).toEqual([]))
   test('a function without its sensor, bands that touch, limits beyond sense', () => {
     const row = (f: string, from: number, to: number) => ({ function: f, channel: 6, from, to })
