@@ -1,0 +1,105 @@
+import type { Evidence, Finding, Settings, SheetPart } from '@taraf/contract'
+import { framesSegment, plainSettings, through } from '../../tests/radio'
+import { segmentOf, switchFindings } from './findings'
+
+const switches: NonNullable<SheetPart['switches']> = [
+  { name: 'front left', channel: 5, positions: 2, atPowerUp: 1 },
+  { name: 'front right', channel: 6, positions: 3, atPowerUp: 1 },
+  { name: 'rear right', channel: 8, positions: 2, atPowerUp: 1 },
+]
+const switchPlan: NonNullable<SheetPart['switchPlan']> = [
+  { function: 'arm', channel: 5, from: 1700, to: 2100 },
+  { function: 'selfLevel', channel: 6, from: 900, to: 1250 },
+  { function: 'blend', channel: 6, from: 1300, to: 1650 },
+  { function: 'rate', channel: 6, from: 1700, to: 2100 },
+  { function: 'failsafe', channel: 8, from: 1700, to: 2100 },
+]
+const asPlanned: Settings = {
+  ...plainSettings,
+  ...Object.fromEntries(
+    switchPlan.flatMap((row) => [
+      [`switch.${row.function}.channel`, row.channel],
+      [`switch.${row.function}.low`, row.from],
+      [`switch.${row.function}.high`, row.to],
+      [`switch.${row.function}.withChannel`, 0],
+    ]),
+  ),
+  'gesture.trim': 0,
+}
+type Stops = Readonly<Record<number, readonly number[]>>
+const stops: Stops = { 5: [1000, 2000], 6: [1000, 1500, 2000], 8: [1000, 2000] }
+
+const found = (settings: Settings = asPlanned, sheet: SheetPart = {}, moved: Stops = stops, beside: Stops = {}): Finding[] =>
+  switchFindings({
+    sheet: { switches, switchPlan, ...sheet },
+    board: { settings },
+    segments: (sheet.switches ?? switches).map((one) => {
+      const course = Object.fromEntries(
+        [...Object.entries({ [one.channel]: moved[one.channel] ?? [] }), ...Object.entries(beside)].map(([channel, at]) => [
+          channel,
+          through(...at.map((us, i): [number, number] => [i * 0.8, us])),
+        ]),
+      )
+      return framesSegment(segmentOf(one), course, { seconds: 2.6 })
+    }),
+  } as unknown as Evidence)
+const fails = (list: readonly Finding[]) => list.filter((f) => f.verdict === 'fail').map((f) => f.key)
+const by = (list: readonly Finding[], key: string) => list.find((f) => f.key === key)
+const why = (list: readonly Finding[]) => (list[0]?.verdict === 'refused' ? list[0].value : list)
+
+test('a sound plan: every position measured, its margin, every combination, and nothing wrong', () => {
+  const list = found()
+  expect(fails(list)).toEqual([])
+  expect(by(list, 'combinations')?.value).toBe(12)
+  expect(by(list, 'front right 2')?.value).toBeCloseTo(1500, 0)
+  expect(by(list, 'front right 2 margin')?.value).toBeCloseTo(150, 0)
+})
+
+test('a position near the edge of its band: the edge is moved away by what is wanted', () => {
+  const list = found({ ...asPlanned, 'switch.rate.low': 1985 })
+  expect(fails(list)).toEqual(['front right 3 margin'])
+  expect(by(list, 'front right 3 margin')?.remedy).toMatchObject({ by: 'settings', settings: { 'switch.rate.low': 1975 } })
+})
+
+test('set otherwise than planned: the fault by its name, and the settings of the sheet that mend it', () => {
+  const list = found({ ...asPlanned, 'switch.arm.low': 900, 'switch.arm.high': 1300 })
+  expect(fails(list)).toEqual(['armed at power-up arm'])
+  expect(by(list, 'armed at power-up arm')?.remedy).toMatchObject({
+    by: 'settings',
+    settings: { 'switch.arm.low': 1700, 'switch.arm.high': 2100 },
+  })
+  expect(fails(found({ ...asPlanned, 'switch.rate.low': 1400 }))).toEqual(['two modes at once blend rate'])
+  expect(fails(found({ ...asPlanned, 'switch.selfLevel.channel': 0 }))).toEqual(['no self-level selfLevel'])
+})
+
+test('the board as planned and the transmitter the other way round: said for the hand', () => {
+  const list = found(asPlanned, { switches: switches.map((s) => (s.channel === 5 ? { ...s, atPowerUp: 2 } : s)) })
+  expect(fails(list)).toEqual(['armed at power-up arm'])
+  expect(by(list, 'armed at power-up arm')?.remedy).toMatchObject({ by: 'technician' })
+})
+
+test('two positions alike, and a function without a switch: faults, unless the sheet says that they are meant', () => {
+  const wide = { ...asPlanned, 'switch.blend.channel': 0, 'switch.selfLevel.high': 1650 }
+  expect(fails(found(wide))).toEqual(['two positions alike front right'])
+  const alike = switches.map((s) => (s.channel === 6 ? { ...s, alike: 'two modes are enough for this customer' } : s))
+  expect(fails(found(wide, { switches: alike }))).toEqual([])
+  const lights = { ...asPlanned, 'switch.lights.channel': 9, 'switch.lights.low': 1700, 'switch.lights.high': 2100 }
+  expect(fails(found(lights))).toEqual(['never on lights'])
+  const meant = [...switchPlan, { function: 'lights', channel: 9, from: 1700, to: 2100, meant: 'fitted by the customer' }]
+  expect(fails(found(lights, { switchPlan: meant }))).toEqual([])
+})
+
+test('a gesture that the sheet does not plan is switched off', () => {
+  expect(by(found({ ...asPlanned, 'gesture.trim': 1 }), 'gesture.trim')).toMatchObject({
+    verdict: 'fail',
+    remedy: { by: 'settings', settings: { 'gesture.trim': 0 } },
+  })
+  expect(fails(found({ ...asPlanned, 'gesture.trim': 1 }, { settings: { 'gesture.trim': 1 } }))).toEqual([])
+})
+
+test('never moved, not through all positions, moved twice, another one moved too: refused or taken as it is', () => {
+  expect(why(found(asPlanned, {}, { ...stops, 6: [1000] }))).toMatch(/front right: 1 of its 3 positions/)
+  expect(why(found(asPlanned, {}, { ...stops, 6: [1000, 2000] }))).toMatch(/2 of its 3/)
+  expect(fails(found(asPlanned, {}, { ...stops, 5: [1000, 2000, 1000] }))).toEqual([])
+  expect(why(found(asPlanned, {}, stops, { 2: [1500, 1900, 1500] }))).toMatch(/channel 2 moved too/)
+})

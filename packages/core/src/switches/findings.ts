@@ -1,0 +1,183 @@
+import type { Evidence, Finding, Remedy, Settings, SheetPart } from '@taraf/contract'
+import { byHand, judged, refusal, shown } from '../check'
+import { limitFor } from '../limits'
+import { framesOf, strengthOf } from '../radio/frames'
+import { channelsInUse } from '../radio/steadiness'
+import { positionsIn } from './positions'
+import { marginOf, switchTable, type Found, type Measured, type Planned } from './table'
+
+type Switch = NonNullable<SheetPart['switches']>[number]
+type Row = NonNullable<SheetPart['switchPlan']>[number]
+
+/** The segment in which one switch is moved through all of its positions. */
+export const segmentOf = ({ channel }: Switch): string => `switch-${channel}`
+
+/** The plan that the board is set to: each function with a channel, and its second condition where it has one. */
+export const planOnBoard = (settings: Settings | undefined): Planned[] => {
+  const at = (name: string) => Number(settings?.[name] ?? 0)
+  const names = Object.keys(settings ?? {}).flatMap((name) => /^switch\.([^.]+)\.channel$/.exec(name)?.[1] ?? [])
+  return names.flatMap((name): Planned[] => {
+    const first = { channel: at(`switch.${name}.channel`), from: at(`switch.${name}.low`), to: at(`switch.${name}.high`) }
+    const second = {
+      channel: at(`switch.${name}.withChannel`),
+      from: at(`switch.${name}.withLow`),
+      to: at(`switch.${name}.withHigh`),
+    }
+    return first.channel === 0 ? [] : [{ function: name, bands: second.channel === 0 ? [first] : [first, second] }]
+  })
+}
+
+/** The settings that make a row of the sheet's plan so on the board. */
+const settingsOf = (row: Row): Settings => ({
+  [`switch.${row.function}.channel`]: row.channel,
+  [`switch.${row.function}.low`]: row.from,
+  [`switch.${row.function}.high`]: row.to,
+  [`switch.${row.function}.withChannel`]: row.with?.channel ?? 0,
+  ...(row.with === undefined
+    ? {}
+    : { [`switch.${row.function}.withLow`]: row.with.from, [`switch.${row.function}.withHigh`]: row.with.to }),
+})
+
+/**
+ * Each position of each switch as it was measured, and the whole table of what they switch, over every combination. What the sheet says is
+ * meant (two positions alike, a function without a switch) is no fault.
+ */
+export const switchFindings = (evidence: Evidence): Finding[] => {
+  const { sheet, board } = evidence
+  const { settings } = board
+  const plan = planOnBoard(settings)
+  const switches = sheet.switches ?? []
+  const strength = strengthOf(settings)
+  const channels = channelsInUse(settings).filter((channel) => channel !== strength)
+  const measured: Measured[] = []
+  for (const one of switches) {
+    const frames = framesOf(evidence, segmentOf(one))
+    if (frames === null)
+      return refusal(`${one.name}: nothing was received`, 'Make sure that the receiver hears the transmitter, then run it again.')
+    const act = `Run it again: move the switch ${one.name} through all of its positions, half a second in each, and nothing else.`
+    const found = positionsIn(frames, one.channel, channels)
+    if ('why' in found) return refusal(`${one.name}: ${found.why}`, act)
+    const { positions } = found
+    if (positions.length < one.positions)
+      return refusal(`${one.name}: ${positions.length} of its ${one.positions} positions were seen`, act)
+    if (positions.length > one.positions)
+      return refusal(`${one.name}: ${positions.length} positions were seen, and the sheet says ${one.positions}`, act)
+    measured.push({ channel: one.channel, positions, atPowerUp: one.atPowerUp - 1 })
+  }
+  const least = limitFor(sheet, 'switches.margin').min
+  const positions = measured.flatMap(({ channel, positions: at }, s) =>
+    at.flatMap((us, p): Finding[] => {
+      const name = `${switches[s]?.name} ${p + 1}`
+      const margin = marginOf(channel, us, plan)
+      const value = shown(name, us, 'us')
+      return Number.isFinite(margin)
+        ? [value, judged(`${name} margin`, margin, 'us', { min: least }, marginRemedy(plan, channel, us, least))]
+        : [value]
+    }),
+  )
+  const { combinations, faults } = switchTable(measured, plan)
+  const wrong = [...faults.filter((f) => !isMeant(f, sheet)), ...alikeIn(measured, switches, plan)]
+  return [
+    ...positions,
+    shown('combinations', combinations, ''),
+    ...wrong.map((f): Finding => ({
+      key: [f.fault, ...f.functions].join(' '),
+      value: f.count,
+      unit: f.example === null ? '' : 'combinations',
+      limit: { max: 0 },
+      verdict: 'fail',
+      remedy: faultRemedy(f, sheet, settings),
+    })),
+    ...gestureFindings(evidence),
+  ]
+}
+
+/** A function that is never on for want of a switch is meant so where the sheet says why. */
+const isMeant = ({ fault, functions }: Found, { switchPlan = [] }: SheetPart): boolean =>
+  fault === 'never on' && switchPlan.some((row) => row.function === functions[0] && row.meant !== undefined)
+
+interface Alike extends Omit<Found, 'fault'> {
+  readonly fault: 'two positions alike'
+}
+/** Switches of which two positions do the very same, where the sheet does not say that they may. */
+const alikeIn = (measured: readonly Measured[], switches: readonly Switch[], plan: readonly Planned[]): Alike[] =>
+  measured.flatMap(({ channel, positions }, s): Alike[] => {
+    const one = switches[s] as Switch
+    const does = positions.map((us) =>
+      plan
+        .flatMap(({ function: name, bands }) =>
+          bands.some((b) => b.channel === channel && us >= b.from && us <= b.to) ? [name] : [],
+        )
+        .join(),
+    )
+    const count = does.length - new Set(does).size
+    return count === 0 || one.alike !== undefined
+      ? []
+      : [{ fault: 'two positions alike', functions: [one.name], count, example: null }]
+  })
+
+/** The band edge that lies too near is moved away from the position, to the far side of the margin. */
+const marginRemedy = (plan: readonly Planned[], channel: number, us: number, least: number): Remedy => {
+  const edges = plan.flatMap(({ function: name, bands }) =>
+    bands.flatMap((band, second) => {
+      if (band.channel !== channel) return []
+      const setting = (side: 'Low' | 'High') => `switch.${name}.${second === 0 ? side.toLowerCase() : `with${side}`}`
+      const isIn = us >= band.from && us <= band.to
+      return [
+        { name: setting('Low'), at: band.from, to: isIn ? us - least : us + least },
+        { name: setting('High'), at: band.to, to: isIn ? us + least : us - least },
+      ].filter((edge) => Math.abs(us - edge.at) < least)
+    }),
+  )
+  const settings = Object.fromEntries(edges.map((edge) => [edge.name, Math.round(edge.to)]))
+  return {
+    by: 'settings',
+    act: `Move the edge of the band away from the position: ${edges.map((e) => `${e.name} ${Math.round(e.to)} us`).join(', ')}.`,
+    settings,
+  }
+}
+
+/** As the sheet plans it, where the board is set otherwise; else what is to be done by hand. */
+const faultRemedy = (fault: Found | Alike, sheet: SheetPart, settings: Settings | undefined): Remedy => {
+  const rows = (sheet.switchPlan ?? []).filter((row) => fault.functions.includes(row.function))
+  const differing = Object.entries(Object.assign({}, ...rows.map(settingsOf)) as Settings).filter(
+    ([name, value]) => Number(settings?.[name] ?? 0) !== value,
+  )
+  if (differing.length > 0)
+    return {
+      by: 'settings',
+      act: `Set ${rows.map((row) => row.function).join(' and ')} as the build sheet plans it.`,
+      settings: Object.fromEntries(differing),
+    }
+  return byHand(acts[fault.fault])
+}
+
+const acts: Readonly<Record<(Found | Alike)['fault'], string>> = {
+  'armed at power-up': 'Invert the channel of the arm switch on the transmitter, or put the switch in its power-up position.',
+  'no self-level': 'Plan a position for self-level in the build sheet, then set it.',
+  'two modes at once': 'Plan bands that do not overlap in the build sheet, then set them.',
+  'never on': 'Give the function a switch, or say in the build sheet why it goes without one.',
+  'never off': 'Plan a band for the function that one position of its switch lies outside of.',
+  'no failsafe from a mode': 'Plan the failsafe switch so that one move reaches it from every mode.',
+  'sounder with arm': 'Plan the sounder so that it cannot be on while armed.',
+  'two positions alike': 'Give each position something to do, or say in the build sheet why two may be alike.',
+}
+
+/** Gestures of the sticks that do more than arm: off, unless the sheet sets them. */
+export const gestureFindings = ({ sheet, board: { settings } }: Evidence): Finding[] =>
+  Object.entries(settings ?? {})
+    .filter(([name]) => name.startsWith('gesture.'))
+    .map(([name, value]): Finding => {
+      const wanted = Number(sheet.settings?.[name] ?? 0)
+      return judged(
+        name,
+        value,
+        '',
+        { min: wanted, max: wanted },
+        {
+          by: 'settings',
+          act: `Set ${name} to ${wanted}: the sticks must not do more than the build sheet says.`,
+          settings: { [name]: wanted },
+        },
+      )
+    })
