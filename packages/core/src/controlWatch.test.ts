@@ -10,7 +10,7 @@ const many = (n: number, us: number) => Array.from({ length: n }, () => us)
 
 test('it says to leave the control until it knows how it lies at rest, then to move it, to let it go, and that it is done', () => {
   const watch = new ControlWatch(wanted)
-  const said = play(watch, 0, ...many(12, 1500), ...many(10, 1900), ...many(30, 1502))
+  const said = play(watch, 0, ...many(12, 1500), ...many(10, 1900), ...many(45, 1502))
   expect([...new Set(said)]).toEqual(['Leave it at rest.', 'Move it.', 'Further, to its end.', 'Let it go back.', 'Done.'])
 })
 
@@ -20,7 +20,7 @@ test('a control that moves while its rest is looked for does not become its rest
   expect(new Set(early)).toEqual(new Set(['Leave it at rest.']))
   play(watch, 0.3, ...many(12, 1500))
   expect(play(watch, 0.6, ...many(10, 1900)).at(-1)).toBe('Let it go back.')
-  expect(play(watch, 0.8, ...many(30, 1500)).at(-1)).toBe('Done.')
+  expect(play(watch, 0.8, ...many(45, 1500)).at(-1)).toBe('Done.')
 })
 
 test('two that move together are said', () => {

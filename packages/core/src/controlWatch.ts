@@ -21,7 +21,8 @@ interface Wanted {
 // Common practice: a stick at rest trembles by a few us, and one that was let go of comes back within some tens.
 const backUs = 30
 const stillUs = 12
-const settleS = 0.3
+// A rest that was shorter would not be measured well: a check that looks at rests wants 0.4 s of them.
+const settleS = 0.6
 const restRows = 10
 
 /**

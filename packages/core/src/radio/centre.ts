@@ -1,8 +1,50 @@
 import type { Evidence, Finding } from '@taraf/contract'
-import { judged, refusal } from '../check'
+import { defineCheck, judged, refusal } from '../check'
+import { want } from '../take'
 import { limitFor } from '../limits'
 import { mean } from '../statistics'
 import { channelOf, framesOf, standsIn, type Control, type Frames, type Values } from './frames'
+
+/** The sticks that go back by themselves, let go of three times from each side. */
+export const centre = defineCheck({
+  id: 'radio.centre',
+  version: 1,
+  station: 'radio',
+  title: 'Stick centre',
+  proves: 'Let go of, each stick comes to rest in the middle, from either side.',
+  words: Object.fromEntries(
+    (['roll', 'pitch', 'yaw'] as const).flatMap((control) => [
+      [`${control}Centre`, `Centre of ${control}`],
+      [`${control}Return`, `Spread of its rests, ${control}`],
+    ]),
+  ),
+  needs: ['radio.order'],
+  reads: {
+    settings: ['radio.roll.channel', 'radio.pitch.channel', 'radio.yaw.channel'],
+    parts: ['receiver'],
+    acts: ['transmitter'],
+    image: true,
+  },
+  appliesTo: (sheet) => !sheet.setAside?.includes('radio.centre'),
+  stages: null,
+  *take() {
+    for (const control of centred)
+      yield* want.control({
+        label: control,
+        ask: `Move ${control} to one end, let go and wait half a second; to the other end, let go and wait; three times.`,
+        seconds: 90,
+        enoughS: 2,
+        streams: ['radio'],
+        leastUs: farUs,
+        times: 2 * times,
+        ends: 'back',
+        heldS: 0.2,
+        atOnce: true,
+        state: { transmitter: true, disarmed: true },
+      })
+  },
+  evaluate: (evidence) => centreFindings(evidence),
+})
 
 const restS = 0.4
 const withinUs = 10

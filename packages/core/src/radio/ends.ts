@@ -1,7 +1,52 @@
 import type { Evidence, Finding, Settings } from '@taraf/contract'
-import { judged, refusal } from '../check'
+import { defineCheck, judged, refusal } from '../check'
+import { want } from '../take'
 import { limitFor } from '../limits'
 import { channelOf, controls, framesOf, isReversed, standsIn, type Control, type Frames } from './frames'
+
+/** Each control held at both of its ends. */
+export const ends = defineCheck({
+  id: 'radio.ends',
+  version: 1,
+  station: 'radio',
+  title: 'Stick ends',
+  proves: 'Each stick passes the gates of the board at both ends, by a little.',
+  words: Object.fromEntries(
+    (['throttle', 'roll', 'pitch', 'yaw'] as const).flatMap((control) => [
+      [`${control}Low`, `Low end of ${control}`],
+      [`${control}High`, `High end of ${control}`],
+    ]),
+  ),
+  needs: ['radio.order'],
+  reads: {
+    settings: ['radio.throttle.*', 'radio.roll.*', 'radio.pitch.*', 'radio.yaw.*', 'radio.lowGate', 'radio.highGate'],
+    parts: ['receiver'],
+    acts: ['transmitter'],
+    image: true,
+  },
+  appliesTo: (sheet) => !sheet.setAside?.includes('radio.ends'),
+  stages: null,
+  *take() {
+    for (const control of controls)
+      yield* want.control({
+        label: control,
+        ask:
+          control === 'throttle'
+            ? 'Throttle fully up, hold it there for a second, fully down, and leave it there.'
+            : `Move ${control} to one end and hold it there for a second, then to the other end.`,
+        seconds: 60,
+        enoughS: 1.5,
+        streams: ['radio'],
+        leastUs: nearUs,
+        times: control === 'throttle' ? 1 : 2,
+        ends: 'back',
+        heldS: 0.6,
+        atOnce: true,
+        state: { transmitter: true, disarmed: true },
+      })
+  },
+  evaluate: (evidence) => endsFindings(evidence),
+})
 
 const heldS = 0.5
 const withinUs = 15

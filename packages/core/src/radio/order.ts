@@ -1,7 +1,59 @@
 import type { Evidence, Finding, Remedy, Settings } from '@taraf/contract'
-import { byHand, refusal } from '../check'
+import { byHand, defineCheck, refusal } from '../check'
+import { want } from '../take'
 import { mean, median } from '../statistics'
 import { channelOf, controls, framesOf, isReversed, movedOf, strengthOf, type Control, type Frames, type Values } from './frames'
+
+/** Each control by itself, once to its end and back: which channel it is on, and which way that goes. */
+export const order = defineCheck({
+  id: 'radio.order',
+  version: 1,
+  station: 'radio',
+  title: 'Controls',
+  proves: 'Each stick moves its own channel, the right way, and nothing else.',
+  words: Object.fromEntries(
+    (['throttle', 'roll', 'pitch', 'yaw'] as const).flatMap((control) => [
+      [`${control}Channel`, `Channel of ${control}`],
+      [`${control}Way`, `Direction of ${control}`],
+      [`${control}Mixed`, `What else moves with ${control}`],
+    ]),
+  ),
+  needs: [],
+  reads: {
+    settings: ['radio.throttle.*', 'radio.roll.*', 'radio.pitch.*', 'radio.yaw.*', 'radio.strengthChannel'],
+    parts: ['receiver'],
+    acts: ['transmitter'],
+    image: true,
+  },
+  appliesTo: (sheet) => !sheet.setAside?.includes('radio.order'),
+  stages: null,
+  *take() {
+    yield* want.capture({
+      label: 'rest',
+      ask: 'Leave sticks and switches alone, throttle fully down.',
+      seconds: 2,
+      streams: ['radio'],
+      state: { transmitter: true, disarmed: true },
+    })
+    for (const control of controls) {
+      const { label, words } = movements[control]
+      yield* want.control({
+        label,
+        ask: `${words.charAt(0).toUpperCase()}${words.slice(1)}, all the way, and back.`,
+        seconds: 60,
+        enoughS: 0.5,
+        streams: ['radio'],
+        leastUs: leastUs,
+        times: 1,
+        ends: 'back',
+        heldS: 0.2,
+        atOnce: true,
+        state: { transmitter: true, disarmed: true },
+      })
+    }
+  },
+  evaluate: (evidence) => orderFindings(evidence),
+})
 
 /** What is asked for each control: the segment, and what a technician calls the movement. */
 export const movements: Readonly<Record<Control, { readonly label: string; readonly words: string }>> = {

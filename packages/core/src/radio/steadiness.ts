@@ -1,8 +1,38 @@
 import type { Evidence, Finding, Settings } from '@taraf/contract'
-import { byHand, judged, refusal, shown } from '../check'
+import { byHand, defineCheck, judged, refusal, shown } from '../check'
+import { want } from '../take'
 import { limitFor } from '../limits'
 import { median } from '../statistics'
 import { channelOf, controls, framesOf, movedOf, strengthOf, type Values } from './frames'
+
+/** Ten seconds with everything at rest. */
+export const steadiness = defineCheck({
+  id: 'radio.steadiness',
+  version: 1,
+  station: 'radio',
+  title: 'Radio steadiness',
+  proves: 'At rest the channels do not shake, and no frames are lost.',
+  words: {
+    ...Object.fromEntries(Array.from({ length: 16 }, (_, i) => [`ch${i + 1}Noise`, `Noise of channel ${i + 1}`])),
+    gaps: 'Gaps of two frames or more',
+    lost: 'Frames lost',
+    longestGap: 'Longest gap',
+  },
+  needs: [],
+  reads: { settings: ['radio.*', 'switch.*'], parts: ['receiver'], acts: ['transmitter', 'knock'], image: true },
+  appliesTo: (sheet) => !sheet.setAside?.includes('radio.steadiness'),
+  stages: null,
+  *take() {
+    yield* want.capture({
+      label: 'rest',
+      ask: 'Leave sticks and switches alone, throttle fully down.',
+      seconds: 10,
+      streams: ['radio'],
+      state: { transmitter: true, disarmed: true },
+    })
+  },
+  evaluate: (evidence) => steadinessFindings(evidence),
+})
 
 /** The channels that settings give to a control or to a switch, without the strength channel, in order. */
 export const channelsInUse = (settings: Settings | undefined): number[] => {

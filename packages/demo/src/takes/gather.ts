@@ -11,11 +11,14 @@ export class Gather {
   private readonly attitude: boolean
   private readonly beside: ReadonlyMap<BesideName, { t: number[]; rows: (readonly number[])[] }>
 
+  /** Begins now: frames that were received before are none of what is gathered. */
   constructor(
+    rig: Rig,
     private readonly stage: ImuStage,
     private readonly names: readonly StreamName[],
     room: number,
   ) {
+    rig.frames.length = 0
     this.attitude = names.includes('attitude')
     this.sense = names.includes('imu') || this.attitude ? new Sense(room) : null
     this.beside = new Map(names.filter(isBeside).map((name) => [name, { t: [], rows: [] }]))

@@ -180,7 +180,7 @@ const sampled = (
   if (names.includes('imuBurst')) rig.beginBurst(Math.min(2, seconds))
   const most = Math.round(seconds / stepS) + 1
   let askAt = Math.round(least / stepS) + 1
-  const gather = new Gather(stage, names, askAt)
+  const gather = new Gather(rig, stage, names, askAt)
   const hasLasted = lasting(gather, want.kind === 'capture' ? want.until : undefined)
   const soFar = (): Segment => ({ label, streams: gather.streams() })
   for (let rows = 1; rows <= most; rows++) {
@@ -294,7 +294,7 @@ const stickOf: Readonly<Record<string, { stick: 'roll' | 'pitch' | 'throttle' | 
 const moveControl = (rig: Rig, want: WantOf<'control'>): Segment => {
   const { label, seconds, stage = 'body', streams: names, heldS } = want
   const { stick, to } = stickOf[label] ?? { stick: label as 'roll', to: 1 }
-  const gather = new Gather(stage, names.includes('radio') ? names : [...names, 'radio'], 400)
+  const gather = new Gather(rig, stage, names.includes('radio') ? names : [...names, 'radio'], 400)
   const watching = new ControlWatch(want)
   const rest = handsOf(rig).transmitter.sticks[stick]
   let [seen, side, moved] = [0, 0, 0]
@@ -317,7 +317,7 @@ const moveControl = (rig: Rig, want: WantOf<'control'>): Segment => {
 
 /** Board events with their times, until one of those that are waited for comes. */
 const watch = (rig: Rig, { label, seconds, stage = 'body', streams: names, until }: WantOf<'watch'>): Segment => {
-  const gather = new Gather(stage, names, 400)
+  const gather = new Gather(rig, stage, names, 400)
   const events: EvidenceEvent[] = []
   rig.board.events.length = 0
   for (let step = 0; step < seconds / stepS; step++) {
