@@ -9,6 +9,7 @@ import type {
   Sampled,
   SheetPart,
   Verdict,
+  WantOf,
   Work,
 } from '@taraf/contract'
 import { isWithin } from './limits'
@@ -51,7 +52,7 @@ export interface Check {
   /** A take may write what it finds; this is captured with that in force, and proves it within the same take. */
   readonly proof?: Sampled
   /** Segments that its evidence may hold or lack. */
-  readonly optional?: readonly Sampled[]
+  readonly optional?: readonly (Sampled | WantOf<'answers'>)[]
   readonly evaluate: (evidence: Evidence) => Finding[]
   /** What a take that did not fail leaves to be put back or done later: opened on the card, once. */
   readonly opens?: (evidence: Evidence) => readonly Pick<ItemBody, 'what' | 'words' | 'blocks'>[]

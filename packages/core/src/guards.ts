@@ -46,11 +46,12 @@ interface Asked {
   readonly may: readonly Sampled[]
   readonly labels: ReadonlySet<string>
 }
-const askedOf = ({ take, proof, optional: may = [] }: Check, { sheet, written }: Evidence): Asked => {
+const askedOf = ({ take, proof, optional = [] }: Check, { sheet, written }: Evidence): Asked => {
+  const may = optional.filter((want) => 'streams' in want)
   const plan = planOf({ take }, sheet)
   const samples = plan.filter((want) => 'streams' in want && !may.some((m) => m.label === want.label)) as Sampled[]
   const must = written === undefined || proof === undefined ? samples : [...samples, proof]
-  return { must, may, labels: new Set([...plan, ...must, ...may].map((want) => want.label)) }
+  return { must, may, labels: new Set([...plan, ...must, ...optional].map((want) => want.label)) }
 }
 
 const wrongSegments = ({ must, labels: asked }: Asked, evidence: Evidence): Unproved | null => {

@@ -16,13 +16,29 @@ const known: Readonly<Record<string, string | number>> = {
 }
 
 /** Answers a list as a person at the simulated bench does: by what is to be seen there. */
-export const lookAt = (questions: readonly Question[], { eye }: Pick<HandsState, 'eye'>, airframe: AsBuilt): Observation[] =>
+export const lookAt = (
+  questions: readonly Question[],
+  { eye, transmitter }: Pick<HandsState, 'eye' | 'transmitter'>,
+  airframe: AsBuilt,
+): Observation[] =>
   questions.map(({ id, answer }) => {
     const read =
-      id === 'tag' ? airframe.tag : id.startsWith('version of ') ? (eye.versions[id.slice(11)] ?? 'none shown') : known[id]
+      id === 'tag'
+        ? airframe.tag
+        : id.startsWith('version of ')
+          ? (eye.versions[id.slice(11)] ?? 'none shown')
+          : (travelAt(transmitter, id) ?? known[id])
     return {
       segment: 'list',
       item: id,
       answer: answer === 'so' ? (seen[id]?.(eye) ?? true) : typeof answer === 'object' ? (answer[0] ?? '') : (read ?? ''),
     }
   })
+
+/** What the menu of the transmitter shows for the travel of a stick, %. */
+const travelAt = ({ channels }: HandsState['transmitter'], id: string): number | undefined => {
+  const asked = /^(?<stick>throttle|roll|pitch|yaw)(?<side>Low|High)Travel$/.exec(id)?.groups
+  if (asked === undefined) return undefined
+  const channel = channels.find((c) => c.source === `${asked.stick} stick`)
+  return asked.side === 'Low' ? channel?.travelLow : channel?.travelHigh
+}

@@ -1,7 +1,9 @@
+import type { HandAct, Remedy } from '@taraf/contract'
 import { valuesOf, type Check } from '@taraf/core'
 import { radio } from '@taraf/core/radio'
-import { actOn, faults } from '@taraf/rig'
+import { actOn, faults, handsOf, type Rig } from '@taraf/rig'
 import { drawnAt } from './draw'
+import { lookAt } from './look'
 import { demoShop, rigOf, sheetOf, type RigOrder } from './rigs'
 import { takeOnRig } from './takes/onRig'
 import { demoPlace } from './world'
@@ -9,16 +11,21 @@ import { demoPlace } from './world'
 jest.setTimeout(300_000)
 const sheet = sheetOf('L4')
 
-const taken = (check: Check, seed: number, order: Partial<RigOrder> = {}) => {
+const made = (seed: number, order: Partial<RigOrder> = {}): Rig => {
   const rig = rigOf({ type: 'L4', board: 'FB-1', seed, ...order }, demoShop(drawnAt))
   rig.skip(3)
   actOn(rig, { act: 'transmitter', on: true })
   rig.skip(3)
+  return rig
+}
+const takenOn = (rig: Rig, check: Check) => {
   const given = { at: drawnAt, place: demoPlace, sheet, settings: valuesOf(rig.board.settings.list()) }
-  const found = takeOnRig(rig, check, given)
+  const airframe = { tag: 'L4-001', board: 'FB-1', parts: [] }
+  const found = takeOnRig(rig, check, given, { answer: ({ questions }) => lookAt(questions, handsOf(rig), airframe) })
   expect(rig.incidents).toEqual([])
   return found
 }
+const taken = (check: Check, seed: number, order: Partial<RigOrder> = {}) => takenOn(made(seed, order), check)
 const byId = (id: string) => radio.find((check) => check.id === id) as Check
 const caught = faults.filter((fault) => radio.some((check) => check.id === fault.caughtBy))
 
@@ -53,4 +60,60 @@ test.each(caught.map((fault) => [fault.id, fault] as const))('%s is caught by it
     expect({ id, seed, verdict }).toEqual({ id, seed, verdict: 'fail' })
     for (const { remedy } of findings.filter((f) => f.verdict === 'fail')) expect(remedy?.act.length).toBeGreaterThan(10)
   }
+})
+
+type ChannelSet = Extract<HandAct, { act: 'channel' }>['set']
+/** What a technician does at the transmitter for a remedy, as its words say. */
+const atTransmitter = ({ transmitter: { build } }: Rig, { channel, ...wanted }: Record<string, unknown>): HandAct => {
+  const now = build.channels[Number(channel) - 1]
+  const { invert, subTrimByUs, ...set } = wanted as ChannelSet & { invert?: boolean; subTrimByUs?: number }
+  return {
+    act: 'channel',
+    channel: Number(channel),
+    set: {
+      ...set,
+      ...(invert === true ? { inverted: now?.inverted !== true } : {}),
+      ...(subTrimByUs === undefined ? {} : { subTrimUs: Math.round((now?.subTrimUs ?? 0) + subTrimByUs) }),
+    },
+  }
+}
+const follow = (rig: Rig, remedy: Remedy): void => {
+  if (remedy.by === 'settings') {
+    expect(rig.board.settings.write(remedy.settings)).toBeNull()
+    rig.board.settings.save()
+  } else if (remedy.by === 'transmitter') {
+    for (const one of remedy.transmitter) expect(actOn(rig, atTransmitter(rig, one))).toBeNull()
+  } else throw new Error(`nothing to follow: ${remedy.act}`)
+  rig.skip(1)
+}
+
+test.each([
+  'radio.order',
+  'radio.stickOrder',
+  'radio.reversed',
+  'radio.reversedBoard',
+  'radio.offCentre',
+  'radio.stickRest',
+  'radio.shortTravel',
+  'radio.throttleHigh',
+  'radio.mixLeft',
+])('%s: what the check says mends it, and the same check says so', (id) => {
+  const check = byId(caught.find((f) => f.id === id)?.caughtBy ?? '')
+  for (const seed of [1, 2, 3, 4]) {
+    const rig = made(seed, { faults: [id] })
+    const done = new Set<string>()
+    for (const { remedy } of takenOn(rig, check).findings) {
+      if (remedy === undefined || done.has(remedy.act)) continue
+      done.add(remedy.act)
+      follow(rig, remedy)
+    }
+    expect(done.size).toBeGreaterThan(0)
+    const again = takenOn(rig, check).findings.filter((f) => f.verdict !== 'pass' && f.verdict !== 'shown')
+    expect({ id, seed, again }).toEqual({ id, seed, again: [] })
+  }
+})
+
+test('a stick that is too worn for any travel is said to be one, with what else to do', () => {
+  const found = taken(byId('radio.ends'), 2, { faults: ['radio.wornStick'] }).findings.find((f) => f.key === 'throttleHigh')
+  expect(found?.remedy?.act).toMatch(/calibrate its sticks first/)
 })

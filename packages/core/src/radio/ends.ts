@@ -1,8 +1,21 @@
-import type { Evidence, Finding, Settings } from '@taraf/contract'
+import type { Evidence, Finding, Question, Remedy, Settings } from '@taraf/contract'
 import { defineCheck, judged, refusal } from '../check'
-import { want } from '../take'
 import { limitFor } from '../limits'
+import { want } from '../take'
 import { channelOf, controls, framesOf, isReversed, standsIn, type Control, type Frames } from './frames'
+
+const heldS = 0.5
+const withinUs = 15
+const middleUs = 1500
+const nearUs = 200
+const beyondUs = 12
+/** 100 % of travel is 500 us from the middle, and transmitters commonly give 125 % at the most (common practice). */
+const usOfPercent = 5
+const commonlyMost = 125
+/** The ends of a sound stick lie about as far from the middle as each other: less than this is no trim. */
+const leastTrimUs = 20
+
+const travelAsked = { kind: 'answers', label: 'travel', ask: 'Read these in the menu of the transmitter.' } as const
 
 /** Each control held at both of its ends. */
 export const ends = defineCheck({
@@ -12,7 +25,7 @@ export const ends = defineCheck({
   title: 'Stick ends',
   proves: 'Each stick passes the gates of the board at both ends, by a little.',
   words: Object.fromEntries(
-    (['throttle', 'roll', 'pitch', 'yaw'] as const).flatMap((control) => [
+    controls.flatMap((control) => [
       [`${control}Low`, `Low end of ${control}`],
       [`${control}High`, `High end of ${control}`],
     ]),
@@ -26,7 +39,8 @@ export const ends = defineCheck({
   },
   appliesTo: (sheet) => !sheet.setAside?.includes('radio.ends'),
   stages: null,
-  *take() {
+  optional: [{ ...travelAsked, questions: [] }],
+  *take(soFar) {
     for (const control of controls)
       yield* want.control({
         label: control,
@@ -44,22 +58,32 @@ export const ends = defineCheck({
         atOnce: true,
         state: { transmitter: true, disarmed: true },
       })
+    // What a new travel is computed from is asked only where there is one to set.
+    const wrong = soFar.findings().filter((f) => f.verdict === 'fail')
+    if (wrong.length > 0)
+      yield* want.answers({ ...travelAsked, questions: wrong.map((f) => travelQuestion(f.key, soFar.settings)) })
   },
   evaluate: (evidence) => endsFindings(evidence),
 })
 
-const heldS = 0.5
-const withinUs = 15
-const middleUs = 1500
-const nearUs = 200
-const beyondUs = 12
-/** 100 % of travel is 500 us from the middle, and transmitters commonly give 125 % at the most (common practice). */
-const usOfPercent = 5
-const commonlyMost = 125
-
+type Side = 'Low' | 'High'
 interface Ends {
   readonly low: number
   readonly high: number
+}
+
+/** The question that tells the travel which is set for an end. */
+const travelOf = (key: string): string => `${key}Travel`
+const travelQuestion = (key: string, settings: Settings): Question => {
+  const side = key.endsWith('Low') ? 'low' : 'high'
+  const control = key.slice(0, -side.length) as Control
+  return {
+    id: travelOf(key),
+    words: `Travel of channel ${channelOf(settings, control)} (${control}), ${side} side`,
+    why: 'The new travel is computed from it.',
+    answer: 'number',
+    unit: '%',
+  }
 }
 
 /** Where each control ends, against the gates of the board. */
@@ -70,13 +94,13 @@ export const endsFindings = (evidence: Evidence): Finding[] => {
     if (frames === null)
       return refusal(`${control}: nothing was received`, 'Make sure that the receiver hears the transmitter, then run it again.')
     const channel = channelOf(evidence.board.settings, control)
-    const ends = endsIn(frames, channel)
-    if (ends === null)
+    const reached = endsIn(frames, channel)
+    if (reached === null)
       return refusal(
         `${control}: channel ${channel} was not held at both of its ends`,
         'Run it again: hold the control at each end for a second.',
       )
-    found.push(...judgeEnds(evidence, control, channel, ends))
+    found.push(...judgeEnds(evidence, control, channel, reached))
   }
   return found
 }
@@ -102,32 +126,51 @@ export const gatesOf = (settings: Settings | undefined, control: Control): Ends 
 export const newTravel = (travel: number, measured: number, target: number): number =>
   (travel * (target - middleUs)) / (measured - middleUs)
 
-const judgeEnds = (evidence: Evidence, control: Control, channel: number, ends: Ends): Finding[] => {
+const judgeEnds = (evidence: Evidence, control: Control, channel: number, reached: Ends): Finding[] => {
   const gates = gatesOf(evidence.board.settings, control)
   const { min, max } = limitFor(evidence.sheet, 'radio.beyondGate')
-  const set = evidence.observations?.findLast((o) => o.segment === control) as
-    { readonly travelLow?: unknown; readonly travelHigh?: unknown } | undefined
-  const one = (side: 'Low' | 'High', measured: number, gate: number): Finding => {
+  // A stick that centres itself has its trim judged by its centre.
+  const trim = control === 'throttle' ? trimIn(reached, gates, min, max) : null
+  const one = (side: Side, measured: number, gate: number): Finding => {
     const out = side === 'Low' ? -1 : 1
-    const told = set?.[`travel${side}`]
-    const travel = typeof told === 'number' ? told : Math.abs(measured - middleUs) / usOfPercent
-    const percent = Number(newTravel(travel, measured, gate + out * beyondUs).toFixed(1))
     const bounds = [gate + out * min, gate + out * max]
-    return judged(
-      `${control}${side}`,
-      measured,
-      'us',
-      { min: Math.min(...bounds), max: Math.max(...bounds) },
-      {
-        by: 'transmitter',
-        act:
-          `Set the travel of channel ${channel} on its ${side === 'Low' ? 'low' : 'high'} side to ${percent} %, on the transmitter.` +
-          (percent > commonlyMost
-            ? ` That is more than most transmitters give: calibrate its sticks first. Where that does not help, set the board's gate.`
-            : ''),
-        transmitter: [{ channel, [`travel${side}`]: percent }],
-      },
-    )
+    const limit = { min: Math.min(...bounds), max: Math.max(...bounds) }
+    const travel = toldTravel(evidence, control, side) ?? Math.abs(measured - middleUs) / usOfPercent
+    const percent = Number(newTravel(travel, measured, gate + out * beyondUs).toFixed(1))
+    const remedy = trim === null ? travelRemedy(channel, side, percent) : trimRemedy(channel, trim)
+    return judged(`${control}${side}`, measured, 'us', limit, remedy)
   }
-  return [one('Low', ends.low, gates.low), one('High', ends.high, gates.high)]
+  return [one('Low', reached.low, gates.low), one('High', reached.high, gates.high)]
 }
+
+/** The travel that is set, as the technician read it; null where nobody did. */
+const toldTravel = ({ observations = [] }: Evidence, control: Control, side: Side): number | null => {
+  const told =
+    observations.findLast((o) => o.item === travelOf(`${control}${side}`))?.answer ??
+    observations.findLast((o) => o.segment === control)?.[`travel${side}`]
+  return typeof told === 'number' ? told : null
+}
+
+/** How far both ends lie off to one side, where that alone is wrong: a trim shifts both, a travel moves one. Null where it is not. */
+const trimIn = (reached: Ends, gates: Ends, least: number, most: number): number | null => {
+  const by = (reached.low + reached.high) / 2 - middleUs
+  const isRight = (beyond: number) => beyond >= least && beyond <= most
+  const mended = isRight(gates.low - (reached.low - by)) && isRight(reached.high - by - gates.high)
+  return Math.abs(by) >= leastTrimUs && mended ? Math.round(by) : null
+}
+
+const trimRemedy = (channel: number, by: number): Remedy => ({
+  by: 'transmitter',
+  act: `Move the trim of channel ${channel} ${by > 0 ? 'down' : 'up'} by ${Math.abs(by)} us, on the transmitter: both ends are off by as much.`,
+  transmitter: [{ channel, subTrimByUs: -by }],
+})
+
+const travelRemedy = (channel: number, side: Side, percent: number): Remedy => ({
+  by: 'transmitter',
+  act:
+    `Set the travel of channel ${channel} on its ${side.toLowerCase()} side to ${percent} %, on the transmitter.` +
+    (percent > commonlyMost
+      ? " That is more than most transmitters give: calibrate its sticks first. Where that does not help, set the board's gate."
+      : ''),
+  transmitter: [{ channel, [`travel${side}`]: percent }],
+})
