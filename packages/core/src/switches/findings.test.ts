@@ -1,6 +1,6 @@
 import type { Evidence, Finding, Settings, SheetPart } from '@taraf/contract'
 import { framesSegment, plainSettings, through } from '../../tests/radio'
-import { segmentOf, switchFindings } from './findings'
+import { gestureFindings, segmentOf, switchFindings } from './findings'
 
 const switches: NonNullable<SheetPart['switches']> = [
   { name: 'front left', channel: 5, positions: 2, atPowerUp: 1 },
@@ -55,10 +55,13 @@ test('a sound plan: every position measured, its margin, every combination, and 
   expect(by(list, 'front right 2 margin')?.value).toBeCloseTo(150, 0)
 })
 
-test('a position near the edge of its band: the edge is moved away by what is wanted', () => {
+test('a position near the edge of its band: the edge goes where the sheet has it, else away by what is wanted', () => {
   const list = found({ ...asPlanned, 'switch.rate.low': 1985 })
   expect(fails(list)).toEqual(['front right 3 margin'])
-  expect(by(list, 'front right 3 margin')?.remedy).toMatchObject({ by: 'settings', settings: { 'switch.rate.low': 1975 } })
+  expect(by(list, 'front right 3 margin')?.remedy).toMatchObject({ by: 'settings', settings: { 'switch.rate.low': 1700 } })
+  const near = switchPlan.map((row) => (row.function === 'rate' ? { ...row, from: 1985 } : row))
+  const planned = found({ ...asPlanned, 'switch.rate.low': 1985 }, { switchPlan: near })
+  expect(by(planned, 'front right 3 margin')?.remedy).toMatchObject({ settings: { 'switch.rate.low': 1975 } })
 })
 
 test('set otherwise than planned: the fault by its name, and the settings of the sheet that mend it', () => {
@@ -69,7 +72,7 @@ test('set otherwise than planned: the fault by its name, and the settings of the
     settings: { 'switch.arm.low': 1700, 'switch.arm.high': 2100 },
   })
   expect(fails(found({ ...asPlanned, 'switch.rate.low': 1400 }))).toEqual(['two modes at once blend rate'])
-  expect(fails(found({ ...asPlanned, 'switch.selfLevel.channel': 0 }))).toEqual(['no self-level selfLevel'])
+  expect(fails(found({ ...asPlanned, 'switch.selfLevel.channel': 0 }))).toContain('no self-level selfLevel')
 })
 
 test('the board as planned and the transmitter the other way round: said for the hand', () => {
@@ -80,21 +83,30 @@ test('the board as planned and the transmitter the other way round: said for the
 
 test('two positions alike, and a function without a switch: faults, unless the sheet says that they are meant', () => {
   const wide = { ...asPlanned, 'switch.blend.channel': 0, 'switch.selfLevel.high': 1650 }
-  expect(fails(found(wide))).toEqual(['two positions alike front right'])
+  const two = switchPlan.filter((row) => row.function !== 'blend')
+  expect(fails(found(wide, { switchPlan: two }))).toEqual(['two positions alike front right'])
   const alike = switches.map((s) => (s.channel === 6 ? { ...s, alike: 'two modes are enough for this customer' } : s))
-  expect(fails(found(wide, { switches: alike }))).toEqual([])
+  expect(fails(found(wide, { switches: alike, switchPlan: two }))).toEqual([])
   const lights = { ...asPlanned, 'switch.lights.channel': 9, 'switch.lights.low': 1700, 'switch.lights.high': 2100 }
   expect(fails(found(lights))).toEqual(['never on lights'])
   const meant = [...switchPlan, { function: 'lights', channel: 9, from: 1700, to: 2100, meant: 'fitted by the customer' }]
   expect(fails(found(lights, { switchPlan: meant }))).toEqual([])
 })
 
+test('a function of the sheet that the board has nowhere is never on, and is set as planned', () => {
+  const list = found({ ...asPlanned, 'switch.failsafe.channel': 0 })
+  expect(fails(list)).toEqual(['never on failsafe'])
+  expect(by(list, 'never on failsafe')?.remedy).toMatchObject({ by: 'settings', settings: { 'switch.failsafe.channel': 8 } })
+})
+
 test('a gesture that the sheet does not plan is switched off', () => {
-  expect(by(found({ ...asPlanned, 'gesture.trim': 1 }), 'gesture.trim')).toMatchObject({
+  const gesturesOf = (sheet: SheetPart) =>
+    gestureFindings({ sheet, board: { settings: { ...asPlanned, 'gesture.trim': 1 } } } as unknown as Evidence)
+  expect(by(gesturesOf({}), 'gesture.trim')).toMatchObject({
     verdict: 'fail',
     remedy: { by: 'settings', settings: { 'gesture.trim': 0 } },
   })
-  expect(fails(found({ ...asPlanned, 'gesture.trim': 1 }, { settings: { 'gesture.trim': 1 } }))).toEqual([])
+  expect(fails(gesturesOf({ settings: { 'gesture.trim': 1 } }))).toEqual([])
 })
 
 test('never moved, not through all positions, moved twice, another one moved too: refused or taken as it is', () => {

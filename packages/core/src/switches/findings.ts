@@ -1,13 +1,87 @@
 import type { Evidence, Finding, Remedy, Settings, SheetPart } from '@taraf/contract'
-import { byHand, judged, refusal, shown } from '../check'
+import { byHand, defineCheck, judged, refusal, shown } from '../check'
 import { limitFor } from '../limits'
 import { framesOf, strengthOf } from '../radio/frames'
 import { channelsInUse } from '../radio/steadiness'
+import { want } from '../take'
 import { positionsIn } from './positions'
 import { marginOf, switchTable, type Found, type Measured, type Planned } from './table'
 
 type Switch = NonNullable<SheetPart['switches']>[number]
 type Row = NonNullable<SheetPart['switchPlan']>[number]
+
+const state = { transmitter: true, disarmed: true } as const
+
+/** Each switch moved through its positions by itself, and the whole table of what they switch. */
+export const table = defineCheck({
+  id: 'switches.table',
+  version: 1,
+  station: 'switches',
+  title: 'Switches',
+  proves: 'Each position of each switch does what the build sheet plans, with room to the edges of its band.',
+  words: (sheet) => ({
+    combinations: 'Combinations of all positions',
+    ...Object.fromEntries(
+      (sheet.switches ?? []).flatMap(({ name, positions }) =>
+        Array.from({ length: positions }, (_, p) => `${name} ${p + 1}`).flatMap((position) => [
+          [position, `Switch ${position}`],
+          [`${position} margin`, `Switch ${position}, to the nearest edge`],
+        ]),
+      ),
+    ),
+  }),
+  needs: [],
+  reads: {
+    settings: ['switch.*', 'radio.throttle.channel', 'radio.roll.channel', 'radio.pitch.channel', 'radio.yaw.channel'],
+    parts: ['receiver'],
+    acts: ['transmitter'],
+    image: true,
+  },
+  appliesTo: (sheet) => sheet.switches !== undefined && !sheet.setAside?.includes('switches.table'),
+  stages: null,
+  *take({ sheet }) {
+    for (const one of sheet.switches ?? [])
+      yield* want.control({
+        label: segmentOf(one),
+        ask: `Move the switch ${one.name} through all of its ${one.positions} positions and back, half a second in each.`,
+        seconds: 60,
+        enoughS: 1,
+        streams: ['radio'],
+        leastUs: 100,
+        times: 1,
+        ends: 'back',
+        heldS: 0.3,
+        atOnce: true,
+        state,
+      })
+  },
+  evaluate: (evidence) => switchFindings(evidence),
+})
+
+/** What the sticks do beside flying. */
+export const gestures = defineCheck({
+  id: 'switches.gestures',
+  version: 1,
+  station: 'switches',
+  title: 'Stick gestures',
+  proves: 'No corner of the sticks does more than the build sheet says.',
+  words: {
+    'gesture.calibrate': 'Calibration by the sticks',
+    'gesture.trim': 'Trim by the sticks',
+    'gesture.profile': 'Another profile by the sticks',
+  },
+  needs: [],
+  reads: { settings: ['gesture.*'], parts: ['board'], acts: [], image: true },
+  appliesTo: (sheet) => !sheet.setAside?.includes('switches.gestures'),
+  stages: null,
+  *take() {
+    yield* want.reports({ label: 'asked', ask: 'Nothing to do: the board is asked.', of: ['identity'], atOnce: true })
+  },
+  evaluate: (evidence) => {
+    const found = gestureFindings(evidence)
+    return found.length > 0 ? found : [shown('gestures', 'none', '')]
+  },
+})
 
 /** The segment in which one switch is moved through all of its positions. */
 export const segmentOf = ({ channel }: Switch): string => `switch-${channel}`
@@ -45,7 +119,9 @@ const settingsOf = (row: Row): Settings => ({
 export const switchFindings = (evidence: Evidence): Finding[] => {
   const { sheet, board } = evidence
   const { settings } = board
-  const plan = planOnBoard(settings)
+  const onBoard = planOnBoard(settings)
+  const missing = (sheet.switchPlan ?? []).filter((row) => !onBoard.some((p) => p.function === row.function))
+  const plan = [...onBoard, ...missing.map((row): Planned => ({ function: row.function, bands: [] }))]
   const switches = sheet.switches ?? []
   const strength = strengthOf(settings)
   const channels = channelsInUse(settings).filter((channel) => channel !== strength)
@@ -71,12 +147,16 @@ export const switchFindings = (evidence: Evidence): Finding[] => {
       const margin = marginOf(channel, us, plan)
       const value = shown(name, us, 'us')
       return Number.isFinite(margin)
-        ? [value, judged(`${name} margin`, margin, 'us', { min: least }, marginRemedy(plan, channel, us, least))]
+        ? [value, judged(`${name} margin`, margin, 'us', { min: least }, marginRemedy(plan, sheet, channel, us, least))]
         : [value]
     }),
   )
   const { combinations, faults } = switchTable(measured, plan)
-  const wrong = [...faults.filter((f) => !isMeant(f, sheet)), ...alikeIn(measured, switches, plan)]
+  const unmeant = faults.filter((f) => !isMeant(f, sheet))
+  // Positions that are alike because a function is missing are put right with it.
+  const blamed = (sheet.switchPlan ?? []).filter((row) => unmeant.some((f) => f.functions.includes(row.function)))
+  const alike = alikeIn(measured, switches, plan).filter((f) => !blamed.some((row) => row.channel === f.channel))
+  const wrong = [...unmeant, ...alike]
   return [
     ...positions,
     shown('combinations', combinations, ''),
@@ -88,7 +168,6 @@ export const switchFindings = (evidence: Evidence): Finding[] => {
       verdict: 'fail',
       remedy: faultRemedy(f, sheet, settings),
     })),
-    ...gestureFindings(evidence),
   ]
 }
 
@@ -98,6 +177,7 @@ const isMeant = ({ fault, functions }: Found, { switchPlan = [] }: SheetPart): b
 
 interface Alike extends Omit<Found, 'fault'> {
   readonly fault: 'two positions alike'
+  readonly channel: number
 }
 /** Switches of which two positions do the very same, where the sheet does not say that they may. */
 const alikeIn = (measured: readonly Measured[], switches: readonly Switch[], plan: readonly Planned[]): Alike[] =>
@@ -113,11 +193,18 @@ const alikeIn = (measured: readonly Measured[], switches: readonly Switch[], pla
     const count = does.length - new Set(does).size
     return count === 0 || one.alike !== undefined
       ? []
-      : [{ fault: 'two positions alike', functions: [one.name], count, example: null }]
+      : [{ fault: 'two positions alike', functions: [one.name], count, example: null, channel }]
   })
 
-/** The band edge that lies too near is moved away from the position, to the far side of the margin. */
-const marginRemedy = (plan: readonly Planned[], channel: number, us: number, least: number): Remedy => {
+/** The band edge that lies too near goes where the sheet has it; where that is no other place, to the far side of the margin. */
+const marginRemedy = (
+  plan: readonly Planned[],
+  { switchPlan = [] }: SheetPart,
+  channel: number,
+  us: number,
+  least: number,
+): Remedy => {
+  const planned = Object.assign({}, ...switchPlan.map(settingsOf)) as Settings
   const edges = plan.flatMap(({ function: name, bands }) =>
     bands.flatMap((band, second) => {
       if (band.channel !== channel) return []
@@ -129,12 +216,14 @@ const marginRemedy = (plan: readonly Planned[], channel: number, us: number, lea
       ].filter((edge) => Math.abs(us - edge.at) < least)
     }),
   )
-  const settings = Object.fromEntries(edges.map((edge) => [edge.name, Math.round(edge.to)]))
-  return {
-    by: 'settings',
-    act: `Move the edge of the band away from the position: ${edges.map((e) => `${e.name} ${Math.round(e.to)} us`).join(', ')}.`,
-    settings,
-  }
+  const settings = Object.fromEntries(
+    edges.map(({ name, at, to }) => {
+      const wanted = planned[name]
+      return [name, wanted !== undefined && Math.abs(us - wanted) >= least && wanted !== at ? wanted : Math.round(to)]
+    }),
+  )
+  const words = Object.entries(settings).map(([name, value]) => `${name} ${value} us`)
+  return { by: 'settings', act: `Move the edge of the band away from the position: ${words.join(', ')}.`, settings }
 }
 
 /** As the sheet plans it, where the board is set otherwise; else what is to be done by hand. */

@@ -23,9 +23,12 @@ test('every combination is counted, and each function in how many of them it is 
   })
 })
 
-test('sounder and arm together are said, with how often and where first', () => {
-  const { faults: found } = switchTable(switches, plan)
-  expect(found).toEqual([{ fault: 'sounder with arm', functions: ['sounder', 'arm'], count: 6, example: [1, 0, 1, 0] }])
+test('sounder and arm on one position are said, with how often and where first; on switches of their own they are no fault', () => {
+  expect(switchTable(switches, plan).faults).toEqual([])
+  const tied = plan.map((p) => (p.function === 'sounder' ? one('sounder', band(5, 1700, 2100)) : p))
+  expect(switchTable(switches, tied).faults).toEqual([
+    { fault: 'sounder with arm', functions: ['sounder', 'arm'], count: 12, example: [1, 0, 0, 0] },
+  ])
 })
 
 describe('a plan that is wrong', () => {

@@ -88,7 +88,7 @@ export const switchTable = (switches: readonly Measured[], plan: readonly Planne
       return on[name] === total ? [whole('never off', [name])] : []
     }),
     ...modes.flatMap((a, i) => modes.slice(i + 1).flatMap((b) => look('two modes at once', [a, b], both(column(a), column(b))))),
-    ...look('sounder with arm', ['sounder', 'arm'], both(column('sounder'), arm)),
+    ...(goTogether(column('sounder'), arm) ? look('sounder with arm', ['sounder', 'arm'], both(column('sounder'), arm)) : []),
     ...(failsafe === null || on.failsafe === 0
       ? []
       : [...modes, null].flatMap((mode) => {
@@ -102,6 +102,13 @@ export const switchTable = (switches: readonly Measured[], plan: readonly Planne
         })),
   ]
   return { combinations: total, on, faults }
+}
+
+/** Whether one of two functions is never on without the other. */
+const goTogether = (a: Uint8Array | null, b: Uint8Array | null): boolean => {
+  if (a === null || b === null) return false
+  const shared = a.reduce((sum, value, c) => sum + value * (b[c] as number), 0)
+  return shared > 0 && (shared === sumOf(a) || shared === sumOf(b))
 }
 
 const sumOf = (column: Uint8Array): number => column.reduce((sum, value) => sum + value, 0)

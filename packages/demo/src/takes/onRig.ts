@@ -290,28 +290,42 @@ const stickOf: Readonly<Record<string, { stick: 'roll' | 'pitch' | 'throttle' | 
   'yaw-right': { stick: 'yaw', to: 1 },
 }
 
+/** What a hand does next with a control: out, back, and so on; -1 is back for good. */
+type Moves = (number: number) => HandAct
+
+/** To the end that the label names, or to one end and the other in turns, and back to its rest in between. */
+const stickMoves = (rig: Rig, label: string): Moves => {
+  const { stick, to } = stickOf[label] ?? { stick: label as 'roll', to: 1 }
+  const rest = handsOf(rig).transmitter.sticks[stick]
+  return (number) => ({ act: 'stick', stick, to: number % 2 !== 0 ? rest : number % 4 === 0 ? to : (-to as 1 | -1) })
+}
+
+/** Through all positions of the switch on a channel, from the one that it is in. */
+const switchMoves = (rig: Rig, channel: number): Moves => {
+  const { channels, switches } = handsOf(rig).transmitter
+  const found = switches.find(({ name }) => channels[channel - 1]?.source === `switch ${name}`)
+  if (found === undefined) throw new Error(`no switch is on channel ${channel}`)
+  const { name, positions, at } = found
+  return (number) => ({ act: 'switch', name, to: number < 0 ? at : (at + 1 + number) % positions })
+}
+
 /** Moves the control that a label names out and back, as often as is wanted, and ends when the watch of its channels says so. */
 const moveControl = (rig: Rig, want: WantOf<'control'>): Segment => {
   const { label, seconds, stage = 'body', streams: names, heldS } = want
-  const { stick, to } = stickOf[label] ?? { stick: label as 'roll', to: 1 }
+  const outAndBack = label.startsWith('switch-') ? switchMoves(rig, Number(label.slice(7))) : stickMoves(rig, label)
   const gather = new Gather(rig, stage, names.includes('radio') ? names : [...names, 'radio'], 400)
   const watching = new ControlWatch(want)
-  const rest = handsOf(rig).transmitter.sticks[stick]
-  let [seen, side, moved] = [0, 0, 0]
+  let [seen, moved] = [0, 0]
   for (let step = 0; step < seconds / stepS; step++) {
     const every = Math.round((heldS + 0.6) / stepS)
-    if (step > 100 && step % every === 0) {
-      hand(rig, { act: 'stick', stick, to: side === 0 ? (moved % 2 === 0 ? to : (-to as 1 | -1)) : rest })
-      moved += side
-      side = 1 - side
-    }
+    if (step > 100 && step % every === 0) hand(rig, outAndBack(moved++))
     gather.take(rig, rig.step(stage))
     const { t, rows } = gather.rows('radio')
     let done = false
     for (; seen < t.length; seen++) done ||= watching.push(t[seen] as number, (rows[seen] ?? []).slice(0, 16)).share >= 1
     if (done) break
   }
-  hand(rig, { act: 'stick', stick, to: rest })
+  hand(rig, outAndBack(-1))
   return { label, streams: gather.streams() }
 }
 
