@@ -11,6 +11,8 @@ export type Values = Float64Array<ArrayBuffer>
 export interface Frames {
   readonly t: Values
   readonly channel: (number: number) => Values | null
+  /** When the segment began and ended, whether or not anything was received then, s. */
+  readonly span: readonly [from: number, to: number]
   /** The numbers of the channels that are there. */
   readonly there: readonly number[]
 }
@@ -30,7 +32,12 @@ export const framesOf = (evidence: Evidence, label: string): Frames | null => {
     if (column !== undefined) columns.set(number, picked(column))
   }
   if (heard.length === 0) return null
-  return { t: picked(radio.t), channel: (number) => columns.get(number) ?? null, there: [...columns.keys()] }
+  return {
+    t: picked(radio.t),
+    channel: (number) => columns.get(number) ?? null,
+    span: [radio.t[0] as number, radio.t[radio.t.length - 1] as number],
+    there: [...columns.keys()],
+  }
 }
 
 const heardIn = ({ t, quality }: Radio): number[] => {

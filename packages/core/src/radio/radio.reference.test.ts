@@ -32,7 +32,7 @@ test('drop-outs are those that were made: single frames and runs, whatever the r
           [...steps].sort((a, b) => a - b),
           0.5,
         )
-        const { gaps, lost, longestGapMs } = dropOutsOf(values(t))
+        const { gaps, lost, longestGapMs } = dropOutsOf(values(t), [0, 299 / hz])
         expect(lost).toBeCloseTo((100 * missing.size) / 300, 6)
         expect(gaps).toBe(steps.filter((step) => step / usual > 2.5).length)
         expect(longestGapMs).toBeCloseTo(1000 * Math.max(...steps), 6)

@@ -5,7 +5,7 @@ import { centreFindings } from './centre'
 import { endsFindings, newTravel } from './ends'
 import { controls, framesOf, movedOf, standsIn, type Control } from './frames'
 import { movements, orderFindings } from './order'
-import { channelsInUse, dropOutsOf, steadinessFindings } from './steadiness'
+import { channelsInUse, steadinessFindings } from './steadiness'
 
 const by = (found: readonly Finding[], key: string): Finding => {
   const one = found.find((f) => f.key === key)
@@ -296,6 +296,15 @@ describe('steadiness', () => {
     expect(by(found, 'longestGap').value).toBeCloseTo(20, 6)
   })
 
+  test('a receiver that falls silent for good, or wakes late, has lost all of it', () => {
+    for (const silent of [(i: number) => i > 900, (i: number) => i < 600]) {
+      const found = at({ lost: silent })
+      expect(fails(found)).toEqual(['gaps', 'lost'])
+      expect(by(found, 'lost').value).toBeCloseTo(40, 0)
+      expect(by(found, 'longestGap').value).toBeGreaterThan(3_900)
+    }
+  })
+
   test('movement, and nothing received at all: refused', () => {
     const restless = steadinessFindings(
       radioEvidence([framesSegment('rest', { 2: through([0, 1500], [4, 1540]) }, { seconds: 10 })]),
@@ -309,7 +318,7 @@ test('rows of quality 0 are no frames', () => {
   const evidence = radioEvidence([framesSegment('rest', {}, { seconds: 1, lost: (i) => i % 2 === 1 })])
   const frames = framesOf(evidence, 'rest')
   expect(frames?.t.length).toBe(75)
-  expect(dropOutsOf(frames?.t ?? new Float64Array()).gaps).toBe(0)
+  expect(frames?.span[1]).toBeCloseTo(149 / 150, 9)
   expect(movedOf(frames as NonNullable<typeof frames>, [1, 2])).toBeNull()
 })
 

@@ -3,7 +3,7 @@ import { byHand, defineCheck, judged, refusal, shown } from '../check'
 import { want } from '../take'
 import { limitFor } from '../limits'
 import { median } from '../statistics'
-import { channelOf, controls, framesOf, movedOf, strengthOf, type Values } from './frames'
+import { channelOf, controls, framesOf, movedOf, strengthOf, type Frames, type Values } from './frames'
 
 /** Ten seconds with everything at rest. */
 export const steadiness = defineCheck({
@@ -53,7 +53,7 @@ export const steadinessFindings = (evidence: Evidence): Finding[] => {
   const channels = channelsInUse(evidence.board.settings).filter((number) => frames.there.includes(number))
   const restless = movedOf(frames, channels)
   if (restless !== null) return refusal(`channel ${restless} moved`, 'Leave sticks and switches alone, then run it again.')
-  const { gaps, lost, longestGapMs } = dropOutsOf(frames.t)
+  const { gaps, lost, longestGapMs } = dropOutsOf(frames.t, frames.span)
   const { sheet } = evidence
   const antenna = byHand("Place the receiver's antenna clear of carbon and leads. If it says so again, replace the receiver.")
   return [
@@ -80,14 +80,18 @@ export const noiseOf = (us: Values): number => {
 
 const gapTimes = 2.5
 
-/** What is missing between received frames: gaps of two frames or more, the share that was lost, and the longest gap. */
-export const dropOutsOf = (t: Values): { gaps: number; lost: number; longestGapMs: number } => {
-  const intervals = Float64Array.from({ length: Math.max(0, t.length - 1) }, (_, i) => (t[i + 1] as number) - (t[i] as number))
-  const usual = median(intervals)
-  const missing = intervals.reduce((sum, interval) => sum + Math.max(0, Math.round(interval / usual) - 1), 0)
+/**
+ * What is missing of the frames of a span: gaps of two frames or more, the share that was lost, and the longest gap. Silence before the first
+ * frame and after the last one counts like any other, as between frames that came just before and just after the span.
+ */
+export const dropOutsOf = (t: Values, [from, to]: Frames['span']): { gaps: number; lost: number; longestGapMs: number } => {
+  const usual = median(stepsOf([...t]))
+  const steps = stepsOf([from - usual, ...t, to + usual])
+  const missing = steps.reduce((sum, step) => sum + Math.max(0, Math.round(step / usual) - 1), 0)
   return {
-    gaps: intervals.filter((interval) => interval > gapTimes * usual).length,
+    gaps: steps.filter((step) => step > gapTimes * usual).length,
     lost: (100 * missing) / (missing + t.length),
-    longestGapMs: 1000 * Math.max(...intervals),
+    longestGapMs: 1000 * Math.max(...steps),
   }
 }
+const stepsOf = (t: readonly number[]): number[] => t.slice(1).map((at, i) => at - (t[i] as number))
