@@ -93,6 +93,7 @@ export const want = z.discriminatedUnion('kind', [
     times: z.int().min(1),
     ends: z.enum(['back', 'there']),
     heldS: z.number().nonnegative().describe('how long each end is held'),
+    ignores: z.array(z.int().min(1).max(16)).readonly().optional().describe('channels that no hand moves, such as the strength'),
   }),
   /** Outputs turned under one permit for as long as a hand keeps it; the permit goes on to the next want of this kind. */
   z.strictObject({

@@ -30,3 +30,13 @@ test('two that move together are said', () => {
   expect(both.fault).toBe('two')
   expect(controlWords(both, wanted)).toMatch(/move this control alone/)
 })
+
+test('a channel that no hand moves, such as the strength, is neither the one that moves nor in the way of its rest', () => {
+  const watch = new ControlWatch({ ...wanted, ignores: [2] })
+  const row = (roll: number, i: number) => [roll, 1000 + ((37 * i) % 900)]
+  let t = 0
+  const states = [...Array<number>(12).fill(1500), ...Array<number>(10).fill(1900), ...Array<number>(45).fill(1500)].map(
+    (roll, i) => watch.push((t += 0.02), row(roll, i)),
+  )
+  expect(states.at(-1)).toMatchObject({ channel: 1, fault: null, share: 1 })
+})

@@ -16,6 +16,7 @@ interface Wanted {
   readonly times: number
   readonly ends: 'back' | 'there'
   readonly heldS: number
+  readonly ignores?: readonly number[] | undefined
 }
 
 // Common practice: a stick at rest trembles by a few us, and one that was let go of comes back within some tens.
@@ -41,7 +42,9 @@ export class ControlWatch {
   constructor(private readonly wanted: Wanted) {}
 
   /** Takes the channels of one received frame, us, at a time in seconds. */
-  push(t: number, channels: readonly number[]): ControlState {
+  push(t: number, received: readonly number[]): ControlState {
+    const { ignores = [] } = this.wanted
+    const channels = ignores.length === 0 ? received : received.map((us, c) => (ignores.includes(c + 1) ? 0 : us))
     if (this.rest === null) {
       if (this.first.some((row) => channels.some((us, c) => Math.abs(us - (row[c] as number)) > backUs))) this.first = []
       this.first.push([...channels])

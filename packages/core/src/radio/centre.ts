@@ -3,7 +3,7 @@ import { defineCheck, judged, refusal } from '../check'
 import { want } from '../take'
 import { limitFor } from '../limits'
 import { mean } from '../statistics'
-import { channelOf, framesOf, standsIn, type Control, type Frames, type Values } from './frames'
+import { channelOf, framesOf, standsIn, type Control, type Frames, type Values, strengthIn } from './frames'
 
 /** The sticks that go back by themselves, let go of three times from each side. */
 export const centre = defineCheck({
@@ -27,7 +27,7 @@ export const centre = defineCheck({
   },
   appliesTo: (sheet) => !sheet.setAside?.includes('radio.centre'),
   stages: null,
-  *take() {
+  *take(soFar) {
     for (const control of centred)
       yield* want.control({
         label: control,
@@ -39,6 +39,7 @@ export const centre = defineCheck({
         times: 2 * times,
         ends: 'back',
         heldS: 0.2,
+        ignores: strengthIn(soFar.settings),
         atOnce: true,
         state: { transmitter: true, disarmed: true },
       })

@@ -2,7 +2,7 @@ import type { Evidence, Finding, Question, Remedy, Settings } from '@taraf/contr
 import { defineCheck, judged, refusal } from '../check'
 import { limitFor } from '../limits'
 import { want } from '../take'
-import { channelOf, controls, framesOf, isReversed, standsIn, type Control, type Frames } from './frames'
+import { channelOf, controls, framesOf, isReversed, standsIn, type Control, type Frames, strengthIn } from './frames'
 
 const heldS = 0.5
 const withinUs = 15
@@ -55,6 +55,7 @@ export const ends = defineCheck({
         times: control === 'throttle' ? 1 : 2,
         ends: 'back',
         heldS: 0.6,
+        ignores: strengthIn(soFar.settings),
         atOnce: true,
         state: { transmitter: true, disarmed: true },
       })

@@ -54,6 +54,9 @@ export const isReversed = (settings: Settings | undefined, control: Control): bo
 /** Not one that a hand moves: it says how well the receiver hears. 0 where there is none. */
 export const strengthOf = (settings: Settings | undefined): number => Number(settings?.['radio.strengthChannel'] ?? 0)
 
+/** The same as a list: empty where there is none. */
+export const strengthIn = (settings: Settings | undefined): number[] => [strengthOf(settings)].filter((channel) => channel > 0)
+
 /** A stretch in which a channel stands: its rows (from, to), and its middle value, us. */
 export interface Stand {
   readonly from: number

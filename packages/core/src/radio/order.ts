@@ -2,7 +2,18 @@ import type { Evidence, Finding, Remedy, Settings } from '@taraf/contract'
 import { byHand, defineCheck, refusal } from '../check'
 import { want } from '../take'
 import { mean, median } from '../statistics'
-import { channelOf, controls, framesOf, isReversed, movedOf, strengthOf, type Control, type Frames, type Values } from './frames'
+import {
+  channelOf,
+  controls,
+  framesOf,
+  isReversed,
+  movedOf,
+  strengthOf,
+  type Control,
+  type Frames,
+  type Values,
+  strengthIn,
+} from './frames'
 
 /** Each control by itself, once to its end and back: which channel it is on, and which way that goes. */
 export const order = defineCheck({
@@ -27,7 +38,7 @@ export const order = defineCheck({
   },
   appliesTo: (sheet) => !sheet.setAside?.includes('radio.order'),
   stages: null,
-  *take() {
+  *take(soFar) {
     yield* want.capture({
       label: 'rest',
       ask: 'Leave sticks and switches alone, throttle fully down.',
@@ -47,6 +58,7 @@ export const order = defineCheck({
         times: 1,
         ends: 'back',
         heldS: 0.2,
+        ignores: strengthIn(soFar.settings),
         atOnce: true,
         state: { transmitter: true, disarmed: true },
       })

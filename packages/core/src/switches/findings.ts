@@ -1,7 +1,7 @@
 import type { Evidence, Finding, Remedy, Settings, SheetPart } from '@taraf/contract'
 import { byHand, defineCheck, judged, refusal, shown } from '../check'
 import { limitFor } from '../limits'
-import { framesOf, strengthOf } from '../radio/frames'
+import { framesOf, strengthIn, strengthOf } from '../radio/frames'
 import { channelsInUse } from '../radio/steadiness'
 import { want } from '../take'
 import { positionsIn } from './positions'
@@ -39,7 +39,7 @@ export const table = defineCheck({
   },
   appliesTo: (sheet) => sheet.switches !== undefined && !sheet.setAside?.includes('switches.table'),
   stages: null,
-  *take({ sheet }) {
+  *take({ sheet, settings }) {
     for (const one of sheet.switches ?? [])
       yield* want.control({
         label: segmentOf(one),
@@ -51,6 +51,7 @@ export const table = defineCheck({
         times: 1,
         ends: 'back',
         heldS: 0.3,
+        ignores: strengthIn(settings),
         atOnce: true,
         state,
       })

@@ -322,7 +322,10 @@ const moveControl = (rig: Rig, want: WantOf<'control'>): Segment => {
     gather.take(rig, rig.step(stage))
     const { t, rows } = gather.rows('radio')
     let done = false
-    for (; seen < t.length; seen++) done ||= watching.push(t[seen] as number, (rows[seen] ?? []).slice(0, 16)).share >= 1
+    for (; seen < t.length; seen++) {
+      const row = rows[seen] ?? []
+      if ((row[16] ?? 0) > 0) done ||= watching.push(t[seen] as number, row.slice(0, 16)).share >= 1
+    }
     if (done) break
   }
   hand(rig, outAndBack(-1))

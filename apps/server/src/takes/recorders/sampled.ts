@@ -147,6 +147,8 @@ export const control: Recorder<'control'> = async (run, { want }) => {
       stream: ({ stream, t, values }) => {
         if (stream !== 'radio') return
         for (let i = 0; i < t.length; i++) {
+          // A row of quality 0 is no frame: whatever it says was not received.
+          if (!((values[16 * t.length + i] as number) > 0)) continue
           const channels = Array.from({ length: 16 }, (_, c) => values[c * t.length + i] as number)
           const state = moving.push(t[i] as number, channels)
           share = state.share
