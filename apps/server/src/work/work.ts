@@ -68,7 +68,7 @@ const ask = async <T>(from: Pool, name: string, given: unknown): Promise<T> => {
 }
 
 export const openWork = (): Work => {
-  const passwords = pool('passwordWork', Math.max(2, availableParallelism() - 1), mostWaitingPasswords)
+  const passwords = pool('passwordWork', Math.min(4, Math.max(2, availableParallelism() - 1)), mostWaitingPasswords)
   const files = pool('fileWork', 1, mostWaitingFiles)
   const evidence = pool('evidenceWork', 1, mostWaitingEvidence)
   const read = async <T>(name: string, given: unknown): Promise<T> => {
