@@ -1,31 +1,14 @@
 import type { HandAct, Remedy } from '@taraf/contract'
-import { valuesOf, type Check } from '@taraf/core'
+import type { Check } from '@taraf/core'
 import { radio } from '@taraf/core/radio'
-import { actOn, faults, handsOf, type Rig } from '@taraf/rig'
-import { drawnAt } from './draw'
-import { lookAt } from './look'
-import { demoShop, rigOf, sheetOf, type RigOrder } from './rigs'
-import { takeOnRig } from './takes/onRig'
-import { demoPlace } from './world'
+import { actOn, faults, type Rig } from '@taraf/rig'
+import { heardRig, takenOn, wrongIn } from '../tests/heardRig'
+import { sheetOf, type RigOrder } from './rigs'
 
 jest.setTimeout(300_000)
 const sheet = sheetOf('L4')
 
-const made = (seed: number, order: Partial<RigOrder> = {}): Rig => {
-  const rig = rigOf({ type: 'L4', board: 'FB-1', seed, ...order }, demoShop(drawnAt))
-  rig.skip(3)
-  actOn(rig, { act: 'transmitter', on: true })
-  rig.skip(3)
-  return rig
-}
-const takenOn = (rig: Rig, check: Check) => {
-  const given = { at: drawnAt, place: demoPlace, sheet, settings: valuesOf(rig.board.settings.list()) }
-  const airframe = { tag: 'L4-001', board: 'FB-1', parts: [] }
-  const found = takeOnRig(rig, check, given, { answer: ({ questions }) => lookAt(questions, handsOf(rig), airframe) })
-  expect(rig.incidents).toEqual([])
-  return found
-}
-const taken = (check: Check, seed: number, order: Partial<RigOrder> = {}) => takenOn(made(seed, order), check)
+const taken = (check: Check, seed: number, order: Partial<RigOrder> = {}) => takenOn(heardRig(seed, order), check, sheet)
 const byId = (id: string) => radio.find((check) => check.id === id) as Check
 const caught = faults.filter((fault) => radio.some((check) => check.id === fault.caughtBy))
 
@@ -100,15 +83,15 @@ test.each([
 ])('%s: what the check says mends it, and the same check says so', (id) => {
   const check = byId(caught.find((f) => f.id === id)?.caughtBy ?? '')
   for (const seed of [1, 2, 3, 4]) {
-    const rig = made(seed, { faults: [id] })
+    const rig = heardRig(seed, { faults: [id] })
     const done = new Set<string>()
-    for (const { remedy } of takenOn(rig, check).findings) {
+    for (const { remedy } of takenOn(rig, check, sheet).findings) {
       if (remedy === undefined || done.has(remedy.act)) continue
       done.add(remedy.act)
       follow(rig, remedy)
     }
     expect(done.size).toBeGreaterThan(0)
-    const again = takenOn(rig, check).findings.filter((f) => f.verdict !== 'pass' && f.verdict !== 'shown')
+    const again = wrongIn(takenOn(rig, check, sheet))
     expect({ id, seed, again }).toEqual({ id, seed, again: [] })
   }
 })

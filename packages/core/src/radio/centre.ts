@@ -3,7 +3,16 @@ import { defineCheck, judged, refusal } from '../check'
 import { want } from '../take'
 import { limitFor } from '../limits'
 import { mean } from '../statistics'
-import { channelOf, framesOf, standsIn, type Control, type Frames, type Values, strengthIn } from './frames'
+import { channelOf, framesOf, standsIn, type Control, type Frames, type Values, strengthIn, unheard } from './frames'
+
+const restS = 0.4
+const withinUs = 10
+const farUs = 250
+const times = 3
+const middleUs = 1500
+
+/** The controls that go back by themselves. */
+export const centred = ['roll', 'pitch', 'yaw'] as const satisfies readonly Control[]
 
 /** The sticks that go back by themselves, let go of three times from each side. */
 export const centre = defineCheck({
@@ -13,7 +22,7 @@ export const centre = defineCheck({
   title: 'Stick centre',
   proves: 'Let go of, each stick comes to rest in the middle, from either side.',
   words: Object.fromEntries(
-    (['roll', 'pitch', 'yaw'] as const).flatMap((control) => [
+    centred.flatMap((control) => [
       [`${control}Centre`, `Centre of ${control}`],
       [`${control}Return`, `Spread of its rests, ${control}`],
     ]),
@@ -47,22 +56,12 @@ export const centre = defineCheck({
   evaluate: (evidence) => centreFindings(evidence),
 })
 
-const restS = 0.4
-const withinUs = 10
-const farUs = 250
-const times = 3
-const middleUs = 1500
-
-/** The controls that go back by themselves. */
-export const centred = ['roll', 'pitch', 'yaw'] as const satisfies readonly Control[]
-
 /** Where the sticks come to rest once they are let go of, and how well they find back. */
 export const centreFindings = (evidence: Evidence): Finding[] => {
   const found: Finding[] = []
   for (const control of centred) {
     const frames = framesOf(evidence, control)
-    if (frames === null)
-      return refusal(`${control}: nothing was received`, 'Make sure that the receiver hears the transmitter, then run it again.')
+    if (frames === null) return unheard(control)
     const channel = channelOf(evidence.board.settings, control)
     const rests = restsIn(frames, channel)
     if (rests === null)

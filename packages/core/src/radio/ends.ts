@@ -2,7 +2,7 @@ import type { Evidence, Finding, Question, Remedy, Settings } from '@taraf/contr
 import { defineCheck, judged, refusal } from '../check'
 import { limitFor } from '../limits'
 import { want } from '../take'
-import { channelOf, controls, framesOf, isReversed, standsIn, type Control, type Frames, strengthIn } from './frames'
+import { channelOf, controls, framesOf, isReversed, standsIn, type Control, type Frames, strengthIn, unheard } from './frames'
 
 const heldS = 0.5
 const withinUs = 15
@@ -92,8 +92,7 @@ export const endsFindings = (evidence: Evidence): Finding[] => {
   const found: Finding[] = []
   for (const control of controls) {
     const frames = framesOf(evidence, control)
-    if (frames === null)
-      return refusal(`${control}: nothing was received`, 'Make sure that the receiver hears the transmitter, then run it again.')
+    if (frames === null) return unheard(control)
     const channel = channelOf(evidence.board.settings, control)
     const reached = endsIn(frames, channel)
     if (reached === null)

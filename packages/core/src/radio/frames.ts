@@ -1,4 +1,5 @@
-import type { Column, Evidence, Settings, Streams } from '@taraf/contract'
+import type { Column, Evidence, Finding, Settings, Streams } from '@taraf/contract'
+import { refusal } from '../check'
 import { median } from '../statistics'
 
 export const controls = ['throttle', 'roll', 'pitch', 'yaw'] as const
@@ -39,6 +40,13 @@ export const framesOf = (evidence: Evidence, label: string): Frames | null => {
     there: [...columns.keys()],
   }
 }
+
+/** Why a segment in which nothing was received proves nothing; `of` is what was to be moved in it. */
+export const unheard = (of?: string): Finding[] =>
+  refusal(
+    `${of === undefined ? '' : `${of}: `}nothing was received`,
+    'Make sure that the receiver hears the transmitter, then run it again.',
+  )
 
 const heardIn = ({ t, quality }: Radio): number[] => {
   const rows: number[] = []

@@ -13,7 +13,24 @@ import {
   type Frames,
   type Values,
   strengthIn,
+  unheard,
 } from './frames'
+
+/** What is asked for each control: the segment, and what a technician calls the movement. */
+export const movements: Readonly<Record<Control, { readonly label: string; readonly words: string }>> = {
+  throttle: { label: 'throttle-up', words: 'throttle up' },
+  roll: { label: 'roll-right', words: 'roll right' },
+  pitch: { label: 'pitch-forward', words: 'stick forward' },
+  yaw: { label: 'yaw-right', words: 'yaw right' },
+}
+
+const leastUs = 100
+// Common practice: a hand that moves one stick takes the other along by less than a quarter.
+const accidentShare = 0.25
+const leastMix = 0.1
+const startRows = 10
+// What a stick finds back to differs by some us; one that is held aside is far off.
+const fromRestUs = 60
 
 /** Each control by itself, once to its end and back: which channel it is on, and which way that goes. */
 export const order = defineCheck({
@@ -23,7 +40,7 @@ export const order = defineCheck({
   title: 'Controls',
   proves: 'Each stick moves its own channel, the right way, and nothing else.',
   words: Object.fromEntries(
-    (['throttle', 'roll', 'pitch', 'yaw'] as const).flatMap((control) => [
+    controls.flatMap((control) => [
       [`${control}Channel`, `Channel of ${control}`],
       [`${control}Way`, `Direction of ${control}`],
       [`${control}Mixed`, `What else moves with ${control}`],
@@ -54,7 +71,7 @@ export const order = defineCheck({
         seconds: 60,
         enoughS: 0.5,
         streams: ['radio'],
-        leastUs: leastUs,
+        leastUs,
         times: 1,
         ends: 'back',
         heldS: 0.2,
@@ -66,22 +83,6 @@ export const order = defineCheck({
   },
   evaluate: (evidence) => orderFindings(evidence),
 })
-
-/** What is asked for each control: the segment, and what a technician calls the movement. */
-export const movements: Readonly<Record<Control, { readonly label: string; readonly words: string }>> = {
-  throttle: { label: 'throttle-up', words: 'throttle up' },
-  roll: { label: 'roll-right', words: 'roll right' },
-  pitch: { label: 'pitch-forward', words: 'stick forward' },
-  yaw: { label: 'yaw-right', words: 'yaw right' },
-}
-
-const leastUs = 100
-// Common practice: a hand that moves one stick takes the other along by less than a quarter.
-const accidentShare = 0.25
-const leastMix = 0.1
-const startRows = 10
-// What a stick finds back to differs by some us; one that is held aside is far off.
-const fromRestUs = 60
 
 /** How one control was found to be: its channel, which way it goes, and what else a mix takes along. */
 export interface Moved {
@@ -99,7 +100,7 @@ export const orderFindings = (evidence: Evidence): Finding[] => {
   const { settings } = evidence.board
   const strength = strengthOf(settings)
   const rest = framesOf(evidence, 'rest')
-  if (rest === null) return refusal('nothing was received while the controls were at rest', again)
+  if (rest === null) return unheard()
   const restless = movedOf(
     rest,
     rest.there.filter((n) => n !== strength),
@@ -109,7 +110,7 @@ export const orderFindings = (evidence: Evidence): Finding[] => {
   for (const control of controls) {
     const { label, words } = movements[control]
     const frames = framesOf(evidence, label)
-    if (frames === null) return refusal(`${words}: nothing was received`, again)
+    if (frames === null) return unheard(words)
     const moved = movedIn(frames, strength)
     if ('why' in moved) return refusal(`${words}: ${moved.why}`, act)
     if (Math.abs(startOf(frames, moved.channel) - startOf(rest, moved.channel)) > fromRestUs)
@@ -121,8 +122,6 @@ export const orderFindings = (evidence: Evidence): Finding[] => {
   }
   return controls.flatMap((control) => judge(evidence, control, found))
 }
-
-const again = 'Make sure that the receiver hears the transmitter, then run it again.'
 
 /** The one channel that moved, or why that cannot be told. */
 export const movedIn = (frames: Frames, strength: number): Moved | Wrong => {

@@ -3,7 +3,7 @@ import { byHand, defineCheck, judged, refusal, shown } from '../check'
 import { want } from '../take'
 import { limitFor } from '../limits'
 import { median } from '../statistics'
-import { channelOf, controls, framesOf, movedOf, strengthOf, type Frames, type Values } from './frames'
+import { channelOf, controls, framesOf, movedOf, strengthOf, type Frames, type Values, unheard } from './frames'
 
 /** Ten seconds with everything at rest. */
 export const steadiness = defineCheck({
@@ -48,8 +48,7 @@ export const channelsInUse = (settings: Settings | undefined): number[] => {
 /** How steady the channels are with everything at rest, and whether frames were missed. */
 export const steadinessFindings = (evidence: Evidence): Finding[] => {
   const frames = framesOf(evidence, 'rest')
-  if (frames === null)
-    return refusal('nothing was received', 'Make sure that the receiver hears the transmitter, then run it again.')
+  if (frames === null) return unheard()
   const channels = channelsInUse(evidence.board.settings).filter((number) => frames.there.includes(number))
   const restless = movedOf(frames, channels)
   if (restless !== null) return refusal(`channel ${restless} moved`, 'Leave sticks and switches alone, then run it again.')

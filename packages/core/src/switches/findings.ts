@@ -1,7 +1,7 @@
 import type { Evidence, Finding, Remedy, Settings, SheetPart } from '@taraf/contract'
 import { byHand, defineCheck, judged, refusal, shown } from '../check'
 import { limitFor } from '../limits'
-import { framesOf, strengthIn, strengthOf } from '../radio/frames'
+import { framesOf, strengthIn, strengthOf, unheard } from '../radio/frames'
 import { channelsInUse } from '../radio/steadiness'
 import { want } from '../take'
 import { positionsIn } from './positions'
@@ -129,8 +129,7 @@ export const switchFindings = (evidence: Evidence): Finding[] => {
   const measured: Measured[] = []
   for (const one of switches) {
     const frames = framesOf(evidence, segmentOf(one))
-    if (frames === null)
-      return refusal(`${one.name}: nothing was received`, 'Make sure that the receiver hears the transmitter, then run it again.')
+    if (frames === null) return unheard(one.name)
     const act = `Run it again: move the switch ${one.name} through all of its positions, half a second in each, and nothing else.`
     const found = positionsIn(frames, one.channel, channels)
     if ('why' in found) return refusal(`${one.name}: ${found.why}`, act)
