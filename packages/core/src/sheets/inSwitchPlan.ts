@@ -14,7 +14,8 @@ export const inSwitchPlan = ({ switchPlan = [] }: Sheet): Contradiction[] =>
     const place = `switchPlan[${i}]`
     const wrong = bandsOf(row).find(({ from, to }) => from >= to)
     if (wrong !== undefined) return [{ place, why: `gates that cannot agree: ${wrong.from} us is not below ${wrong.to} us` }]
-    if (row.with?.channel === row.channel) return [{ place: `${place}.with.channel`, why: 'both conditions are on one channel: choose another for the second' }]
+    if (row.with?.channel === row.channel)
+      return [{ place: `${place}.with.channel`, why: 'both conditions are on one channel: choose another for the second' }]
     const before = switchPlan.slice(0, i)
     if (before.some((b) => b.function === row.function)) return [{ place, why: `"${row.function}" is planned twice` }]
     if (!modes.includes(row.function)) return []
