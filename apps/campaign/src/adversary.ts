@@ -92,8 +92,9 @@ export class Adversary {
 
 /** The same meddler, which tells once it has done something. */
 const watched = (meddler: Meddler, happened: () => void): Meddler => {
-  const { handled, row, reports, ask } = meddler
+  const { handled, row, reports, ask, after } = meddler
   return {
+    ...(after === undefined ? {} : { after }),
     ...(handled === undefined
       ? {}
       : {

@@ -34,8 +34,18 @@ export class Bench {
     return this.rig.board.identity.board
   }
 
+  /** Does it where that goes; returns why it does not. */
+  tries(act: HandAct): string | null {
+    return actOn(this.rig, act)
+  }
+
+  /** The receiver is bound in two steps, with its power off between, as its part lists it. */
+  get bindsInTwo(): boolean {
+    return this.rig.airframe.receiver.bindSteps === 2
+  }
+
   do(act: HandAct): void {
-    const wrong = actOn(this.rig, act)
+    const wrong = this.tries(act)
     if (wrong !== null) throw new Error(`the technician cannot ${act.act}: ${wrong}`)
   }
 

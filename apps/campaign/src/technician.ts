@@ -7,11 +7,12 @@ import {
   refusal,
   standingsOf,
   stands,
+  transmitterSettingsOf,
   type Check,
   type SettingsAct,
 } from '@taraf/core'
 import { type Taken } from '@taraf/core/runTake'
-import { BoardRefused, TakeEnded, demoPlace, lookAt, type Meddler } from '@taraf/demo'
+import { BoardRefused, TakeEnded, atTransmitter, demoPlace, lookAt, type Meddler } from '@taraf/demo'
 import { Adversary } from './adversary'
 import type { Bench, Seen } from './bench'
 
@@ -68,7 +69,10 @@ export const workThrough = (
     takes.push(note)
     watch.after(check, note, round)
     bench.read()
-    if (verdict === 'pass') continue
+    if (verdict === 'pass') {
+      tried.delete(check.id)
+      continue
+    }
     const before = tried.get(check.id) ?? new Set()
     tried.set(check.id, before)
     apply(bench, remedies, card, before, adversary, takes.length)
@@ -206,6 +210,13 @@ const apply = (
     if (change !== null) card.changed(change)
     if (bench.board !== board) card.notice(bench.seen())
   }
+  for (const remedy of remedies) {
+    if (remedy.by !== 'transmitter' || done.has(remedy.act)) continue
+    done.add(remedy.act)
+    const { first = [] } = remedy
+    const before = first.find((one) => !tried.has(one))
+    card.changed(before === undefined ? setTransmitter(bench, remedy) : workOn(bench, before, tried))
+  }
   const image = remedies.find((r) => r.by === 'image')
   if (image !== undefined) {
     card.changed({ what: 'image', ...bench.writeImage(image.image, adversary.cutsImage(taken)) })
@@ -219,6 +230,40 @@ const apply = (
   for (const act of acts) {
     card.wrote(bench.change(act, adversary.forWrite(taken)).after)
   }
+}
+
+/** The model that the demo's airframes are flown with. */
+const ownModel = 7
+
+/** Binding in one step, or in two with the power off between, as the sheet lists it. */
+const bindingActs = (bench: Bench): HandAct[] => {
+  const once: HandAct[] = [{ act: 'transmitter', on: true }, { act: 'bind' }]
+  if (!bench.bindsInTwo) return once
+  return [...once, { act: 'battery', source: 'none' }, { act: 'cable', in: false }, { act: 'cable', in: true }, { act: 'bind' }]
+}
+
+/** Sets on the transmitter what a remedy says; where it does not give that much, its sticks are calibrated. */
+const setTransmitter = (bench: Bench, { act: words, transmitter }: Extract<Remedy, { by: 'transmitter' }>): Change => {
+  const { channels } = bench.look().transmitter
+  const set = transmitterSettingsOf(transmitter, (channel, name) => {
+    const now = channels[channel - 1]
+    const known = {
+      travelLow: now?.travelLow,
+      travelHigh: now?.travelHigh,
+      subTrim: now?.subTrimUs,
+      inverted: Number(now?.inverted),
+    }
+    return name in known ? (known[name as keyof typeof known] ?? null) : null
+  })
+  const refused = transmitter.flatMap((one) => bench.tries(atTransmitter(bench.look().transmitter, one)) ?? [])
+  return refused.length === 0 ? { what: 'transmitter', words, set } : workOn(bench, 'calibrate sticks', new Set())
+}
+
+/** Work at the transmitter that is tried before anything is set on it. */
+const workOn = (bench: Bench, work: Work, tried: Set<string>): Change => {
+  tried.add(work)
+  for (const act of actsOf[work](bench, 0) ?? []) bench.do(act)
+  return changeOfWork[work] ?? { what: 'transmitter', words: work }
 }
 
 /** What is done to the airframe, or null where a look says that there is nothing to do of it; how it is held is not. */
@@ -240,6 +285,19 @@ const actsOf: Readonly<Record<Work, (bench: Bench, socket: number) => HandAct[] 
     return rubbing.length === 0 ? null : rubbing.map(({ output }) => ({ act: 'replace motor', output }))
   },
   'unplug past the board': () => [{ act: 'unplug past the board' }],
+  'choose model': (bench) => (bench.look().receiver.light === 'blinking slowly' ? [{ act: 'model', id: ownModel }] : null),
+  'bind receiver': (bench) => {
+    const { light } = bench.look().receiver
+    return light === 'steady' || light === 'off' ? null : bindingActs(bench)
+  },
+  'plug receiver lead': (bench) => (bench.look().receiver.lead ? null : [{ act: 'receiver lead', in: true }]),
+  'place receiver antenna': () => [{ act: 'receiver antenna' }],
+  'replace receiver': () => [
+    { act: 'battery', source: 'none' },
+    { act: 'replace', part: 'receiver' },
+  ],
+  'fit telemetry wire': () => [{ act: 'telemetry wire', in: true }],
+  'calibrate sticks': () => [{ act: 'stick calibration' }],
   'update part': () => [{ act: 'update part', part: 'receiver' }],
   'reseat plug': (bench, socket) =>
     bench.look().sockets[socket - 1]?.plugged === 'nothing' || bench.look().sockets[socket - 1]?.plug === 'home'

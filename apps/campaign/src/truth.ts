@@ -17,7 +17,7 @@ import {
   worthOf,
   type Vec3,
 } from '@taraf/core'
-import { faultById, type Rig } from '@taraf/rig'
+import { askedFunctions, bandsOf, faultById, type Rig } from '@taraf/rig'
 
 /** What the campaign knows and its technician does not: the faults that are still in, and how near to a limit the truth lies. */
 export const stillIn = (rig: Rig, ids: readonly string[]): string[] => ids.filter((id) => faultById(id)?.isIn(rig) === true)
@@ -68,10 +68,10 @@ const corners: readonly Vec3[] = [-1, 1].flatMap((x) => [-1, 1].flatMap((y) => [
 const allowance = { bias: 0.06, lean: 0.1, turn: 1.2, accel: 0.04, compass: 0.015 } as const
 
 /**
- * What is not true of an airframe that four stations have passed, whatever its faults were: told by what it truly is and what its board is
+ * What is not true of an airframe that the stations built so far have passed, whatever its faults were: told by what it truly is and what its board is
  * told, and never by what a take found.
  */
-export const untrue = ({ airframe, board }: Rig, sheet: Sheet): string[] => {
+export const untrue = ({ airframe, board, transmitter }: Rig, sheet: Sheet): string[] => {
   const { sensors, settings, loader } = board
   const { shop, compass } = airframe
   const told = valuesOf(settings.list())
@@ -123,8 +123,79 @@ export const untrue = ({ airframe, board }: Rig, sheet: Sheet): string[] => {
             'approved'),
     ],
   ]
-  return found.flatMap(([name, isWrong]) => (isWrong ? [name] : []))
+  return [...found, ...untrueOnAir({ airframe, board, transmitter }, sheet, set)].flatMap(([name, isWrong]) =>
+    isWrong ? [name] : [],
+  )
 }
+
+const controls = ['roll', 'pitch', 'throttle', 'yaw'] as const
+const centred = ['roll', 'pitch', 'yaw'] as const
+
+/** What is not true of the sticks, the switches and the link, by what the transmitter truly sends and the rig's board makes of it. */
+const untrueOnAir = (
+  { airframe, board, transmitter }: Pick<Rig, 'airframe' | 'board' | 'transmitter'>,
+  sheet: Sheet,
+  set: (name: string) => number,
+): [string, boolean][] => {
+  if (sheet.switches === undefined) return []
+  const { receiver } = airframe
+  const { sticks, build } = transmitter
+  const before = { ...sticks }
+  const atRest = { roll: 0, pitch: 0, yaw: 0, throttle: -1 }
+  const sent = (held: Partial<typeof atRest>): number[] => {
+    Object.assign(sticks, atRest, held)
+    const channels = transmitter.channels()
+    Object.assign(sticks, before)
+    return channels
+  }
+  const taken = (channels: readonly number[], control: (typeof controls)[number]): number => {
+    const us = channels[set(`radio.${control}.channel`) - 1] ?? 0
+    return set(`radio.${control}.reverse`) === 1 ? 3000 - us : us
+  }
+  const gate = limitFor(sheet, 'radio.beyondGate')
+  const slack = 1
+  const ends = controls.some((control) => {
+    const low = set('radio.lowGate') - taken(sent({ [control]: -1 }), control)
+    const high = taken(sent({ [control]: 1 }), control) - set('radio.highGate')
+    return [low, high].some((beyond) => beyond < gate.min - slack || beyond > gate.max + slack)
+  })
+  const alone = controls.some((control) =>
+    controls.some((other) => other !== control && Math.abs(taken(sent({ [control]: 1 }), other) - taken(sent({}), other)) > 60),
+  )
+  const places = build.switches.map((one) => one.at)
+  const asked = (at: readonly number[]): string => {
+    build.switches.forEach((one, i) => void (one.at = at[i] ?? 0))
+    const channels = transmitter.channels()
+    build.switches.forEach((one, i) => void (one.at = places[i] ?? 0))
+    const planned = (sheet.switchPlan ?? [])
+      .filter((row) => [row, ...(row.with === undefined ? [] : [row.with])].every((b) => inBand(channels[b.channel - 1], b)))
+      .map((row) => row.function)
+    const onBoard = [...askedFunctions(bandsOf(board.settings), channels)]
+    return planned.sort().join() === onBoard.sort().join() ? '' : 'differs'
+  }
+  return [
+    ['controls', ends || alone],
+    [
+      'centres',
+      centred.some((control) => Math.abs(taken(sent({}), control) - 1500) > limitFor(sheet, 'radio.centre').max + slack),
+    ],
+    ['switch plan', combinationsOf(build.switches.map((s) => s.positions)).some((at) => asked(at) !== '')],
+    ['gestures', ['calibrate', 'trim', 'profile'].some((g) => set(`gesture.${g}`) !== (sheet.settings[`gesture.${g}`] ?? 0))],
+    [
+      'link',
+      receiver.boundTo !== build.modelId ||
+        !receiver.lead ||
+        receiver.jitterUs > limitFor(sheet, 'radio.noise').max * 1.1 ||
+        receiver.dropOuts > 0.02 ||
+        receiver.quality < 0.78 ||
+        set('radio.strengthChannel') !== receiver.strengthChannel,
+    ],
+  ]
+}
+const inBand = (us: number | undefined, { from, to }: { from: number; to: number }): boolean =>
+  us !== undefined && Math.round(us) >= from && Math.round(us) <= to
+const combinationsOf = (counts: readonly number[]): number[][] =>
+  counts.reduce<number[][]>((all, count) => all.flatMap((at) => Array.from({ length: count }, (_, p) => [...at, p])), [[]])
 
 const scaled = (v: Vec3, by: number): Vec3 => [v[0] * by, v[1] * by, v[2] * by]
 

@@ -22,6 +22,13 @@ export const work = z.enum([
   'unplug past the board',
   'update part',
   'move plug',
+  'choose model',
+  'bind receiver',
+  'plug receiver lead',
+  'place receiver antenna',
+  'replace receiver',
+  'fit telemetry wire',
+  'calibrate sticks',
 ])
 
 const act = z.string().min(1)
@@ -43,6 +50,7 @@ const oneWay = [
     by: z.literal('transmitter'),
     act,
     transmitter: z.array(z.looseObject({ channel: z.int().min(1).max(16) })).min(1),
+    first: z.array(work).optional().describe('work to be tried before it'),
   }),
   z.strictObject({
     by: z.literal('work'),

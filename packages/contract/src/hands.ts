@@ -67,6 +67,7 @@ export const handAct = z.discriminatedUnion('act', [
   z.strictObject({ act: z.literal('bind') }),
   z.strictObject({ act: z.literal('receiver lead'), in: z.boolean() }),
   z.strictObject({ act: z.literal('receiver antenna') }),
+  z.strictObject({ act: z.literal('telemetry wire'), in: z.boolean() }),
   z.strictObject({ act: z.literal('model'), id: z.int().min(0).max(99) }),
 
   z.strictObject({ act: z.literal('swap leads'), output }),
@@ -120,6 +121,7 @@ export const handsState = z.strictObject({
   transmitter: z.strictObject({
     on: z.boolean(),
     modelId: z.int(),
+    volts: z.number().nullable().describe('of the airframe, as its display shows them by telemetry'),
     sticks: z.strictObject({ roll: z.number(), pitch: z.number(), throttle: z.number(), yaw: z.number() }),
     switches: z.array(z.strictObject({ name: z.string(), positions: z.int(), at: z.int() })),
     channels: z.array(
@@ -134,7 +136,11 @@ export const handsState = z.strictObject({
       }),
     ),
   }),
-  receiver: z.strictObject({ light: z.enum(['off', 'steady', 'blinking', 'binding']), lead: z.boolean(), atLoss: z.string() }),
+  receiver: z.strictObject({
+    light: z.enum(['off', 'steady', 'blinking', 'blinking slowly', 'binding']),
+    lead: z.boolean(),
+    atLoss: z.string(),
+  }),
   /** By output: how its flag turns, how fast as the eye tells, how warm the motor is to the touch. */
   motors: z.array(
     z.strictObject({

@@ -10,6 +10,14 @@ export const runs = z.strictObject({
 })
 const words = z.string().min(3).max(400)
 
+/** What can be set for one channel of a transmitter: travel in %, trims in us, inverted 0 or 1, share of a mix, number of a stick. */
+export const transmitterSettings = ['travelLow', 'travelHigh', 'subTrim', 'trim', 'inverted', 'mix', 'stick'] as const
+const transmitterSetting = z.strictObject({
+  channel: z.int().min(1).max(16),
+  name: z.enum(transmitterSettings),
+  from: z.number().nullable().describe('null where nobody looked'),
+  to: z.number(),
+})
 /** What was done to the airframe. A settings change names every value before and after. */
 export const change = z.discriminatedUnion('what', [
   z.strictObject({
@@ -37,7 +45,17 @@ export const change = z.discriminatedUnion('what', [
   }),
   z.strictObject({ what: z.literal('board'), from: z.string().min(1), to: z.string().min(1) }),
   z.strictObject({ what: z.literal('part'), part: z.string().min(1), act: z.enum(['replaced', 'fastened']) }),
-  z.strictObject({ what: z.literal('transmitter'), words }),
+  z.strictObject({
+    what: z.literal('transmitter'),
+    words,
+    transmitter: z.string().trim().min(1).max(80).optional().describe('which one, as the link check was told'),
+    model: z.int().min(0).max(999).optional().describe('the model memory that was chosen on it'),
+    set: z
+      .array(transmitterSetting)
+      .min(1)
+      .optional()
+      .describe('what was set on it; all of it may have changed where none is named'),
+  }),
   z.strictObject({ what: z.literal('lead'), words }),
   z.strictObject({ what: z.literal('prop'), words }),
   z.strictObject({ what: z.literal('remount') }),
@@ -137,6 +155,7 @@ export const entry = z.strictObject({
 })
 export const storedEntry = entry.extend({ hash: z.hex().length(64) })
 
+export type TransmitterSetting = z.infer<typeof transmitterSetting>
 export type Runs = z.infer<typeof runs>
 export type Change = z.infer<typeof change>
 export type Standing = z.infer<typeof standing>

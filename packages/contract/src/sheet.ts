@@ -43,8 +43,15 @@ export const flashMap = z.strictObject({
   blockBytes: z.int().positive(),
 })
 
+/** How a receiver stands with a transmitter: bound to none, bound to one that it does not hear, heard, waiting to be bound. */
+export const linkTells = ['no power', 'unbound', 'unheard', 'heard', 'binds'] as const
 /** What a light or a tone of a part says. */
-export const signal = z.strictObject({ by: z.enum(['light', 'tone']), shows: z.string().min(1), means: z.string().min(1) })
+export const signal = z.strictObject({
+  by: z.enum(['light', 'tone']),
+  shows: z.string().min(1),
+  means: z.string().min(1),
+  tells: z.enum(linkTells).optional().describe('of a receiver: how it stands with its transmitter'),
+})
 
 /** The flight controller board that the type is built with. */
 export const sheetBoard = z.strictObject({
@@ -100,6 +107,13 @@ export const sheet = z.strictObject({
         model: z.string().min(1),
         count: z.int().min(1).max(24).default(1),
         signals: z.array(signal).optional().describe('what the lights and tones of this model say'),
+        binding: z
+          .strictObject({
+            steps: z.array(z.string().min(3)).min(1).max(8).describe('what is done, in order'),
+            putBack: z.string().min(3).optional().describe('what is moved for it and must be put back'),
+          })
+          .optional()
+          .describe('of a receiver: how it is bound'),
       }),
     )
     .optional()
@@ -129,6 +143,7 @@ export type SheetVariant = z.infer<typeof sheetVariant>
 export type FlashMap = z.infer<typeof flashMap>
 export type Signal = z.infer<typeof signal>
 export type SheetFirmware = z.infer<typeof sheetFirmware>
+export type LinkTells = (typeof linkTells)[number]
 export type SwitchRow = z.infer<typeof switchRow>
 export type SheetPart = z.infer<typeof sheetPart>
 export type Geometry = z.infer<typeof geometry>

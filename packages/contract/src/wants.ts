@@ -93,6 +93,12 @@ export const want = z.discriminatedUnion('kind', [
     times: z.int().min(1),
     ends: z.enum(['back', 'there']),
     heldS: z.number().nonnegative().describe('how long each end is held'),
+    events: z
+      .array(z.enum(['mode']))
+      .min(1)
+      .readonly()
+      .optional()
+      .describe('board events that are kept beside; the first says how it stands as the step begins'),
     ignores: z.array(z.int().min(1).max(16)).readonly().optional().describe('channels that no hand moves, such as the strength'),
   }),
   /** Outputs turned under one permit for as long as a hand keeps it; the permit goes on to the next want of this kind. */

@@ -21,6 +21,8 @@ export interface Reads {
   readonly settings: readonly string[]
   readonly parts: readonly string[]
   readonly acts: readonly ('board' | 'knock' | 'remount' | 'lead' | 'prop' | 'transmitter')[]
+  /** Of what is set on a transmitter, the channels that it depends on; all of them where it does not say. */
+  readonly channels?: (sheet: SheetPart) => readonly number[]
   /** Any part that is put in for another: it compares what is built in. */
   readonly built?: true
   readonly image: boolean
@@ -63,11 +65,11 @@ export const stations = [
   { id: 'board', number: 2, title: 'Board' },
   { id: 'sensors', number: 3, title: 'Sensors' },
   { id: 'orientation', number: 4, title: 'Orientation' },
+  { id: 'radio', number: 5, title: 'Radio' },
+  { id: 'switches', number: 6, title: 'Switches' },
   { id: 'handover', number: 15, title: 'Handover' },
 ] as const
-/** Stations whose checks are proved and not on the route yet. */
-type Coming = 'radio' | 'switches'
-export type StationId = (typeof stations)[number]['id'] | Coming
+export type StationId = (typeof stations)[number]['id']
 
 export const defineCheck = (check: Check): Check => check
 

@@ -2,9 +2,11 @@ import type { Check } from './check'
 import { board } from './board/index'
 import { intake } from './intake/index'
 import { orientation } from './orientation/index'
+import { radio } from './radio/index'
 import { sensors } from './sensors/index'
+import { switches } from './switches/index'
 
 /** All checks, in the order of the work. */
-export const checks: readonly Check[] = [...intake, ...board, ...sensors, ...orientation]
+export const checks: readonly Check[] = [...intake, ...board, ...sensors, ...orientation, ...radio, ...switches]
 
 export const checkById = (id: string): Check | undefined => checks.find((check) => check.id === id)

@@ -120,12 +120,13 @@ const acts: Readonly<Record<StreamName, string>> = {
 const inStream = (
   name: StreamName,
   stream: Streams[StreamName],
-  { seconds, enoughS = seconds, alive = [] }: Sampled,
+  { kind, seconds, enoughS = seconds, alive = [] }: Sampled,
 ): string | null => {
   if (stream === undefined) return 'the stream is missing'
   const entry: StreamEntry = streams[name]
   if (stream.t.length === 0) return 'the stream is empty'
-  return discontinuity(stream.t, enoughS, entry) ?? outside(entry, stream) ?? frozen(entry, stream, alive)
+  // What is watched ends with the event that is waited for, however soon that comes.
+  return discontinuity(stream.t, kind === 'watch' ? 0 : enoughS, entry) ?? outside(entry, stream) ?? frozen(entry, stream, alive)
 }
 
 const columnsOf = (entry: StreamEntry, stream: object): [name: string, column: Column][] =>

@@ -34,7 +34,13 @@ const set = (name: string, from: number, to: number): EntryBody => ({
 })
 const knock: EntryBody = { kind: 'change', change: { what: 'knock' }, cause: 'fell' }
 /** A sheet that asks for the two checks of these tests alone. */
-const two = { setAside: ['orientation.board', 'orientation.follow'] }
+const two = {
+  setAside: [
+    'orientation.board',
+    'orientation.follow',
+    ...checks.flatMap((c) => (['radio', 'switches'].includes(c.station) ? [c.id] : [])),
+  ],
+}
 const of = (...bodies: EntryBody[]) => standingsOf(checks, two, entries(...bodies))
 const gyro = (...bodies: EntryBody[]) => of(...bodies)['sensors.gyroRest']
 

@@ -13,7 +13,7 @@ export const standingsOf = (checks: readonly Check[], sheet: SheetPart, entries:
 
 const standingOf = (check: Check, sheet: SheetPart, entries: readonly Entry[]): Standing => {
   if (!check.appliesTo(sheet)) return { state: 'absent' }
-  const spoilsIt = ({ body }: Entry) => body.kind === 'change' && body.within !== check.id && spoils(body.change, check)
+  const spoilsIt = ({ body }: Entry) => body.kind === 'change' && body.within !== check.id && spoils(body.change, check, sheet)
   return entries.reduce<Standing>(
     (now, entry) => {
       const { seq, body } = entry
@@ -23,7 +23,7 @@ const standingOf = (check: Check, sheet: SheetPart, entries: readonly Entry[]): 
         return during === undefined ? { state: body.verdict, take: seq } : { state: 'stale', take: seq, by: during.seq }
       }
       if (body.kind === 'aside' && body.check === check.id) return { ...now, state: 'aside', by: seq }
-      if ((now.state === 'pass' || now.state === 'fail') && body.kind === 'change' && spoils(body.change, check))
+      if ((now.state === 'pass' || now.state === 'fail') && body.kind === 'change' && spoils(body.change, check, sheet))
         return { ...now, state: 'stale', by: seq }
       return now
     },
@@ -32,7 +32,7 @@ const standingOf = (check: Check, sheet: SheetPart, entries: readonly Entry[]): 
 }
 
 /** Whether a change meets what a check reads, and the value differs. */
-export const spoils = (change: Change, { reads }: Pick<Check, 'reads'>): boolean => {
+export const spoils = (change: Change, { reads }: Pick<Check, 'reads'>, sheet: SheetPart = {}): boolean => {
   switch (change.what) {
     case 'settings':
       return change.settings.some(({ name, from, to }) => from !== to && reads.settings.some((wanted) => names(wanted, name)))
@@ -58,8 +58,13 @@ export const spoils = (change: Change, { reads }: Pick<Check, 'reads'>): boolean
     case 'remount':
     case 'lead':
     case 'prop':
-    case 'transmitter':
       return reads.acts.includes(change.what)
+    case 'transmitter': {
+      const { set } = change
+      const channels = reads.channels?.(sheet)
+      const meets = set === undefined || channels === undefined || set.some((one) => channels.includes(one.channel))
+      return reads.acts.includes('transmitter') && meets && (set === undefined || set.some(({ from, to }) => from !== to))
+    }
   }
 }
 
@@ -75,10 +80,10 @@ export const isSameImage = (a: Runs | null, b: Runs): boolean =>
   (a.sha256 === undefined || b.sha256 === undefined || a.sha256 === b.sha256)
 
 /** Which results a change would spoil, were it made now: those that stand or fail and that it meets. */
-export const wouldSpoil = (checks: readonly Check[], standings: Standings, change: Change): string[] =>
+export const wouldSpoil = (checks: readonly Check[], standings: Standings, change: Change, sheet: SheetPart = {}): string[] =>
   checks.flatMap((check) => {
     const { state } = standings[check.id] ?? { state: 'open' }
-    return (state === 'pass' || state === 'fail') && spoils(change, check) ? [check.id] : []
+    return (state === 'pass' || state === 'fail') && spoils(change, check, sheet) ? [check.id] : []
   })
 
 /** Whether `wanted`, a name or `group.*`, names the setting. */

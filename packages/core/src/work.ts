@@ -18,5 +18,12 @@ export const changeOfWork: Readonly<Record<Work, Change | null>> = {
   'update part': { what: 'part', part: 'part firmware', act: 'replaced' },
   'reseat plug': { what: 'part', part: 'sockets', act: 'fastened' },
   'move plug': { what: 'part', part: 'sockets', act: 'replaced' },
+  'choose model': { what: 'transmitter', words: 'another model chosen' },
+  'bind receiver': { what: 'transmitter', words: 'bound again' },
+  'calibrate sticks': { what: 'transmitter', words: 'sticks calibrated' },
+  'plug receiver lead': { what: 'part', part: 'receiver leads', act: 'fastened' },
+  'place receiver antenna': { what: 'part', part: 'receiver antenna', act: 'fastened' },
+  'replace receiver': { what: 'part', part: 'receiver', act: 'replaced' },
+  'fit telemetry wire': { what: 'part', part: 'telemetry wire', act: 'fastened' },
   'replace position receiver': { what: 'part', part: 'position receiver', act: 'replaced' },
 }

@@ -1,3 +1,4 @@
+export * from './atTransmitter'
 export * from './benches'
 export * from './draw'
 export * from './images'

@@ -1,4 +1,5 @@
 import type { AsBuilt, HandsState, Observation, Question } from '@taraf/contract'
+import { linkAnswers } from '@taraf/core'
 
 /** What each statement of the lists rests on, as the eye of somebody at the simulated bench tells it; the rest is as it should be. */
 const seen: Readonly<Record<string, (eye: HandsState['eye']) => boolean>> = {
@@ -6,19 +7,21 @@ const seen: Readonly<Record<string, (eye: HandsState['eye']) => boolean>> = {
   motors: ({ rubbing }) => rubbing.length === 0,
   nothingElse: ({ pastBoard }) => pastBoard.length === 0,
 }
+/** The trust's transmitter, as it is called in the shop. */
+const demoTransmitter = 'Trust hand-held 1'
 const known: Readonly<Record<string, string | number>> = {
   testedBy: 'Joren, on the day that it came',
   purpose: 'survey of the saltmarsh',
   payload: 0.2,
   weight: 1.4,
   packs: '4 cells, 5000 mAh, three of them',
-  transmitter: 'the trust’s hand-held, model 7',
+  transmitter: demoTransmitter,
 }
 
 /** Answers a list as a person at the simulated bench does: by what is to be seen there. */
 export const lookAt = (
   questions: readonly Question[],
-  { eye, transmitter }: Pick<HandsState, 'eye' | 'transmitter'>,
+  { eye, transmitter, receiver }: Pick<HandsState, 'eye' | 'transmitter' | 'receiver'>,
   airframe: AsBuilt,
 ): Observation[] =>
   questions.map(({ id, answer }) => {
@@ -27,11 +30,18 @@ export const lookAt = (
         ? airframe.tag
         : id.startsWith('version of ')
           ? (eye.versions[id.slice(11)] ?? 'none shown')
-          : (travelAt(transmitter, id) ?? known[id])
+          : (travelAt(transmitter, id) ?? atTheRadio(transmitter, receiver, id) ?? known[id])
     return {
       segment: 'list',
       item: id,
-      answer: answer === 'so' ? (seen[id]?.(eye) ?? true) : typeof answer === 'object' ? (answer[0] ?? '') : (read ?? ''),
+      answer:
+        answer === 'so'
+          ? id === linkAnswers.telemetry
+            ? transmitter.volts !== null
+            : (seen[id]?.(eye) ?? true)
+          : typeof answer === 'object'
+            ? (answer.find((one) => one === read) ?? answer[0] ?? '')
+            : (read ?? ''),
     }
   })
 
@@ -41,4 +51,22 @@ const travelAt = ({ channels }: HandsState['transmitter'], id: string): number |
   if (asked === undefined) return undefined
   const channel = channels.find((c) => c.source === `${asked.stick} stick`)
   return asked.side === 'Low' ? channel?.travelLow : channel?.travelHigh
+}
+
+/** What is read at the transmitter and at the receiver. */
+const atTheRadio = (
+  { modelId }: HandsState['transmitter'],
+  { light }: HandsState['receiver'],
+  id: string,
+): string | number | undefined => {
+  switch (id) {
+    case linkAnswers.transmitter:
+      return demoTransmitter
+    case linkAnswers.model:
+      return modelId
+    case linkAnswers.light:
+      return light === 'binding' ? 'two quick blinks, again and again' : light
+    default:
+      return undefined
+  }
 }

@@ -1,7 +1,8 @@
-import type { HandAct, Remedy } from '@taraf/contract'
+import type { Remedy } from '@taraf/contract'
 import type { Check } from '@taraf/core'
 import { radio } from '@taraf/core/radio'
-import { actOn, faults, type Rig } from '@taraf/rig'
+import { actOn, faults, handsOf, type Rig } from '@taraf/rig'
+import { atTransmitter } from './atTransmitter'
 import { heardRig, takenOn, wrongIn } from '../tests/heardRig'
 import { sheetOf, type RigOrder } from './rigs'
 
@@ -14,6 +15,7 @@ const caught = faults.filter((fault) => radio.some((check) => check.id === fault
 
 test('the faults of this station that these checks must catch', () => {
   expect(caught.map((f) => f.id)).toEqual([
+    'radio.wrongKind',
     'radio.order',
     'radio.stickOrder',
     'radio.reversed',
@@ -26,6 +28,9 @@ test('the faults of this station that these checks must catch', () => {
     'radio.mixLeft',
     'radio.unsteady',
     'radio.dropOuts',
+    'radio.strengthChannel',
+    'radio.telemetryWire',
+    'radio.weakLink',
   ])
 })
 
@@ -45,32 +50,19 @@ test.each(caught.map((fault) => [fault.id, fault] as const))('%s is caught by it
   }
 })
 
-type ChannelSet = Extract<HandAct, { act: 'channel' }>['set']
-/** What a technician does at the transmitter for a remedy, as its words say. */
-const atTransmitter = ({ transmitter: { build } }: Rig, { channel, ...wanted }: Record<string, unknown>): HandAct => {
-  const now = build.channels[Number(channel) - 1]
-  const { invert, subTrimByUs, ...set } = wanted as ChannelSet & { invert?: boolean; subTrimByUs?: number }
-  return {
-    act: 'channel',
-    channel: Number(channel),
-    set: {
-      ...set,
-      ...(invert === true ? { inverted: now?.inverted !== true } : {}),
-      ...(subTrimByUs === undefined ? {} : { subTrimUs: Math.round((now?.subTrimUs ?? 0) + subTrimByUs) }),
-    },
-  }
-}
 const follow = (rig: Rig, remedy: Remedy): void => {
   if (remedy.by === 'settings') {
     expect(rig.board.settings.write(remedy.settings)).toBeNull()
     rig.board.settings.save()
   } else if (remedy.by === 'transmitter') {
-    for (const one of remedy.transmitter) expect(actOn(rig, atTransmitter(rig, one))).toBeNull()
+    for (const one of remedy.transmitter) expect(actOn(rig, atTransmitter(handsOf(rig).transmitter, one))).toBeNull()
   } else throw new Error(`nothing to follow: ${remedy.act}`)
   rig.skip(1)
 }
 
 test.each([
+  'radio.wrongKind',
+  'radio.strengthChannel',
   'radio.order',
   'radio.stickOrder',
   'radio.reversed',
@@ -99,4 +91,58 @@ test.each([
 test('a stick that is too worn for any travel is said to be one, with what else to do', () => {
   const found = taken(byId('radio.ends'), 2, { faults: ['radio.wornStick'] }).findings.find((f) => f.key === 'throttleHigh')
   expect(found?.remedy?.act).toMatch(/calibrate its sticks first/)
+})
+
+describe('a receiver that is not heard: why is told by what is seen, with what to try in order', () => {
+  const link = byId('radio.link')
+  test.each([
+    ['radio.notBound', 'no: the receiver is bound to no transmitter', ['bind receiver', 'replace receiver']],
+    [
+      'radio.otherModel',
+      'no: the receiver does not hear the transmitter that it is bound to',
+      ['choose model', 'bind receiver', 'replace receiver'],
+    ],
+    [
+      'radio.leadOut',
+      'no: the receiver hears, and its signal does not reach the board',
+      ['plug receiver lead', 'reseat plug', 'move plug', 'replace receiver'],
+    ],
+  ])('%s', (id, why, work) => {
+    const { verdict, findings } = taken(link, 3, { faults: [id] })
+    expect(verdict).toBe('fail')
+    const heard = findings.find((f) => f.key === 'heard')
+    expect(heard).toMatchObject({ value: why, remedy: { by: 'work', work } })
+  })
+
+  test('another kind of signal is set on the board: that is what to set, and no lead to push', () => {
+    const { findings } = taken(link, 3, { faults: ['radio.wrongKind'] })
+    const failing = findings.filter((f) => f.verdict === 'fail')
+    expect(failing.map((f) => f.key)).toEqual(['kind', 'heard'])
+    for (const { remedy } of failing) expect(remedy).toMatchObject({ by: 'settings', settings: { 'radio.kind': 2 } })
+  })
+
+  test('bound in two steps where its part lists two: after the first it waits, and power goes off between', () => {
+    const rig = heardRig(4, { type: 'H6', faults: ['radio.notBound'] })
+    const hexa = sheetOf('H6')
+    const found = takenOn(rig, link, hexa).findings.find((f) => f.key === 'heard')
+    expect(found?.remedy?.act).toMatch(/1\. Put the jumper .* 3\. Take all power off, pull the jumper/)
+    actOn(rig, { act: 'bind' })
+    rig.skip(1)
+    expect(takenOn(rig, link, hexa).findings.find((f) => f.key === 'heard')?.value).toBe('no: the receiver waits to be bound')
+    for (const act of [{ act: 'cable', in: false }, { act: 'cable', in: true }, { act: 'bind' }] as const) actOn(rig, act)
+    rig.skip(3)
+    expect(wrongIn(takenOn(rig, link, hexa))).toEqual([])
+  })
+})
+
+test('a receiver that goes on sending once its transmitter is off is told, and so is one whose strength is on another channel', () => {
+  const link = byId('radio.link')
+  const holds = taken(link, 5, { spoil: ({ receiver }) => void (receiver.atLoss = 'last') })
+  expect(holds.findings.find((f) => f.key === 'transmitterOff')).toMatchObject({
+    verdict: 'fail',
+    value: 'the receiver went on sending',
+  })
+  const other = taken(link, 5, { faults: ['radio.strengthChannel'] }).findings.find((f) => f.key === 'strengthChannel')
+  expect(other?.value).toBe('channel 12, the 8th after the sticks')
+  expect(other?.limit).toEqual({ equals: 'channel 8, the 4th after the sticks' })
 })

@@ -1,7 +1,8 @@
 import type { Change, Finding } from '@taraf/contract'
 import { checks, choicesOf, isOwn, planOf, spoils, valuesOf, type Check } from '@taraf/core'
-import { Rig, actOn, definitions, soundAirframe, soundSettings } from '@taraf/rig'
+import { Rig, actOn, definitions, handsOf, soundAirframe, soundSettings } from '@taraf/rig'
 import { drawnAt } from './draw'
+import { lookAt } from './look'
 import { demoShop, sheetOf } from './rigs'
 import { takeOnRig } from './takes/onRig'
 import { demoPlace } from './world'
@@ -35,6 +36,32 @@ const moves: Readonly<Record<string, { readonly change: Change; readonly move: (
   regulator: { change: part('regulator'), move: ({ airframe }) => void (airframe.power.railVolts = 4.6) },
   'power wiring': { change: part('power wiring'), move: ({ airframe }) => void (airframe.power.extraRestAmps = 0.9) },
   receiver: { change: part('receiver'), move: ({ airframe }) => void (airframe.receiver.boundTo = 3) },
+  'receiver leads': { change: part('receiver leads'), move: ({ airframe }) => void (airframe.receiver.lead = false) },
+  'receiver antenna': {
+    change: part('receiver antenna'),
+    move: ({ airframe }) => void Object.assign(airframe.receiver, { quality: 0.5, dropOuts: 0.15 }),
+  },
+  'telemetry wire': { change: part('telemetry wire'), move: ({ airframe }) => void (airframe.receiver.telemetry = false) },
+  'another model of the transmitter': {
+    change: { what: 'transmitter', words: 'another model chosen' },
+    move: ({ airframe }) => void (airframe.transmitter.modelId = 3),
+  },
+  'travel of a stick': {
+    change: {
+      what: 'transmitter',
+      words: 'travel set',
+      set: [{ channel: 4, name: 'travelLow', from: 90, to: 70 }],
+    },
+    move: ({ airframe }) => Object.assign(airframe.transmitter.channels[3] ?? {}, { travelLow: 70 }) && undefined,
+  },
+  'travel of a switch': {
+    change: {
+      what: 'transmitter',
+      words: 'travel set',
+      set: [{ channel: 6, name: 'travelHigh', from: 100, to: 70 }],
+    },
+    move: ({ airframe }) => Object.assign(airframe.transmitter.channels[5] ?? {}, { travelHigh: 70 }) && undefined,
+  },
   sockets: {
     change: part('sockets'),
     move: ({ airframe }) => airframe.board.sockets.forEach((socket) => void (socket.plug = 'loose')),
@@ -71,7 +98,8 @@ const said = (check: Check, move: (rig: Rig) => void, seed: number): Map<string,
   const given = { at: drawnAt, place: demoPlace, sheet, settings: valuesOf(list), choices: choicesOf(list) }
   let findings: readonly Finding[]
   try {
-    findings = takeOnRig(rig, check, given).findings
+    const seen = { tag: 'L4-001', board: 'TB-1', parts: [] }
+    findings = takeOnRig(rig, check, given, { answer: ({ questions }) => lookAt(questions, handsOf(rig), seen) }).findings
   } catch (error) {
     return new Map([['ended', error instanceof Error ? error.message : String(error)]])
   }
@@ -110,7 +138,7 @@ const isMoved = (check: Check, move: (rig: Rig) => void): boolean => {
 describe.each(measured.map((c) => [c.id, c] as const))('%s', (_id, check) => {
   test('is spoiled by every part, act and image that moves what it finds', () => {
     const missed = Object.entries(moves).flatMap(([name, { change, move }]) =>
-      !spoils(change, check) && isMoved(check, move) ? [name] : [],
+      !spoils(change, check, sheet) && isMoved(check, move) ? [name] : [],
     )
     expect(missed).toEqual([])
   })
@@ -120,6 +148,8 @@ describe.each(measured.map((c) => [c.id, c] as const))('%s', (_id, check) => {
 const inWords: Readonly<Record<string, readonly string[]>> = {
   // What hangs on the wiring loads the regulator; the rig's own rail does not sag with what is drawn at rest.
   'power wiring': ['intake.rails'],
+  // Firmware of a receiver can send channels otherwise; that of the rig does not.
+  'part firmware': ['radio.link', 'radio.order', 'radio.ends', 'radio.centre', 'radio.steadiness', 'switches.table'],
 }
 
 test('every part that a measured check names moves what it finds, or says why it is named all the same', () => {

@@ -1,5 +1,5 @@
 import type { BatchNoteRequest, BuiltPart, Geometry, Role, Sheet, SocketUse } from '@taraf/contract'
-import { flashByTarget, signalsByModel } from './partModels'
+import { bindingByModel, flashByTarget, signalsByModel } from './partModels'
 
 // The demo's world: a workshop on a tidal coast that builds for a saltmarsh and dune trust. All of it is made up.
 
@@ -62,14 +62,14 @@ const firmware: NonNullable<Sheet['board']>['firmware'] = {
 /** What is built in alike, by motor count. */
 const builtFrom = (motors: number): NonNullable<Sheet['parts']> =>
   fitted(motors).map((part) => {
-    const signals = signalsByModel[part.model]
-    return signals === undefined ? part : { ...part, signals }
+    const [signals, binding] = [signalsByModel[part.model], bindingByModel[part.model]]
+    return { ...part, ...(signals === undefined ? {} : { signals }), ...(binding === undefined ? {} : { binding }) }
   })
 const fitted = (motors: number): NonNullable<Sheet['parts']> => [
   { part: 'board', model: 'Tideboard 4', count: 1 },
   { part: 'motor', model: 'Heron 2306', count: motors },
   { part: 'ESC', model: 'Knot 40', count: motors },
-  { part: 'receiver', model: 'Gannet R8', count: 1 },
+  { part: 'receiver', model: motors > 4 ? 'Gannet R8D' : 'Gannet R8', count: 1 },
   { part: 'regulator', model: 'Spar 5 V', count: 1 },
 ]
 const versionsOf = (...parts: string[]): NonNullable<Sheet['versions']> =>
@@ -83,6 +83,14 @@ const switchPlan: NonNullable<Sheet['switchPlan']> = [
   { function: 'rate', channel: 6, from: 1700, to: 2100 },
   { function: 'sounder', channel: 7, from: 1700, to: 2100 },
   { function: 'failsafe', channel: 8, from: 1700, to: 2100 },
+]
+const oneSwitch = (name: string, channel: number, positions = 2) => ({ name, channel, positions, atPowerUp: 1 })
+/** The switches of the trust's transmitter, by the letters on its face. */
+const switches: NonNullable<Sheet['switches']> = [
+  oneSwitch('A', 5),
+  { ...oneSwitch('B', 6, 3), alike: 'two modes are enough for survey work' },
+  oneSwitch('C', 7),
+  oneSwitch('D', 8),
 ]
 const contents = ['two packs', 'set of spare props', 'handover sheet']
 const flash = flashByTarget['TIDEBOARD-4']
@@ -102,6 +110,7 @@ export const sheets: readonly Sheet[] = [
     parts: builtFrom(4),
     versions: versionsOf('receiver', 'video transmitter'),
     switchPlan,
+    switches,
     contents,
     board: socketsOf('receiver', 'free', 'video'),
     settings: { ...level, ...told },
@@ -115,9 +124,10 @@ export const sheets: readonly Sheet[] = [
     parts: builtFrom(4),
     versions: versionsOf('receiver', 'video transmitter', 'position receiver'),
     switchPlan,
+    switches,
     contents,
     board: socketsOf('receiver', 'position', 'video'),
-    settings: { ...level, ...told, ...antenna },
+    settings: { ...level, ...told, ...antenna, 'telemetry.use': 1 },
     fitted: ['compass', 'barometer', 'position'],
     asks: ['sensors.sixPoses'],
     hoverAmps: 14,
@@ -134,6 +144,7 @@ export const sheets: readonly Sheet[] = [
     parts: builtFrom(6),
     versions: versionsOf('receiver', 'position receiver'),
     switchPlan,
+    switches,
     contents,
     board: socketsOf('receiver', 'position'),
     settings: { ...level, ...told, ...antenna },
@@ -162,6 +173,7 @@ export const sheets: readonly Sheet[] = [
     parts: builtFrom(6),
     versions: versionsOf('receiver', 'position receiver'),
     switchPlan,
+    switches,
     contents,
     board: socketsOf('receiver', 'position'),
     fitted: ['compass', 'barometer', 'position'],

@@ -73,6 +73,7 @@ const acts: Acts = {
   'receiver lead': ({ airframe }, { in: inPlace }) => void (airframe.receiver.lead = inPlace),
   'receiver antenna': ({ airframe }) =>
     Object.assign(airframe.receiver, { antenna: true, dropOuts: 0, quality: 0.98 }) && undefined,
+  'telemetry wire': ({ airframe }, { in: inPlace }) => void (airframe.receiver.telemetry = inPlace),
   model: ({ transmitter }, { id }) => void (transmitter.build.modelId = id),
 
   'swap leads': (rig, { output }) => atDrive(rig, output, (drive) => void (drive.leadsSwapped = !drive.leadsSwapped)),
@@ -135,7 +136,7 @@ const bind = ({ receiver, transmitter, power, airframe }: Rig): string | undefin
   if (!transmitter.on) return 'The transmitter is off.'
   if (airframe.receiver.bindSteps === 2 && receiver.bindStep !== 'restarted') {
     receiver.bindStep = 'waits'
-    return 'The receiver waits: take its power off and on, then bind again.'
+    return
   }
   receiver.bindStep = 'none'
   airframe.receiver.boundTo = transmitter.build.modelId
@@ -232,6 +233,7 @@ export const handsOf = (rig: Rig): HandsState => {
     transmitter: {
       on: transmitter.on,
       modelId: transmitter.build.modelId,
+      volts: receiver.hears && airframe.receiver.telemetry && board.settings.isOn('telemetry.use') ? board.volts : null,
       sticks: { ...transmitter.sticks },
       switches: transmitter.build.switches.map((s) => ({ ...s })),
       channels: transmitter.build.channels.map(({ source, mix, ...rest }) => ({
@@ -241,7 +243,7 @@ export const handsOf = (rig: Rig): HandsState => {
       })),
     },
     receiver: {
-      light: !power.receiverOn ? 'off' : receiver.bindStep !== 'none' ? 'binding' : receiver.hears ? 'steady' : 'blinking',
+      light: lightOf(rig),
       lead: airframe.receiver.lead,
       atLoss: airframe.receiver.atLoss,
     },
@@ -264,6 +266,13 @@ export const handsOf = (rig: Rig): HandsState => {
     incidents: rig.incidents.length,
     ...(board.loader.loading ? { lights: 'board light steady: it waits for an image' } : {}),
   }
+}
+
+const lightOf = ({ power, receiver, airframe }: Rig): HandsState['receiver']['light'] => {
+  if (!power.receiverOn) return 'off'
+  if (receiver.bindStep !== 'none') return 'binding'
+  if (receiver.hears) return 'steady'
+  return airframe.receiver.boundTo === null ? 'blinking' : 'blinking slowly'
 }
 
 const seatName = (seat: Rig['airframe']['positions'][number] | undefined): string =>

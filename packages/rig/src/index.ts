@@ -8,5 +8,7 @@ export { drawFaults, faultById, faults, injectFaults, type Fault, type FaultStat
 export { actOn, handsOf } from './hands'
 export { randomFrom, type Random } from './random'
 export { Rig, stepS, type Incident, type RigPlan, type Sample } from './rig'
+export { askedFunctions, switchPlan as bandsOf } from './control/modes'
+export { Transmitter } from './radio/transmitter'
 export { shopAt, soundAirframe, soundSettings, typeFacts } from './sound'
 export { answerAsk, answererOf, type Host, type Refused } from './asks'

@@ -20,6 +20,8 @@ export interface TypeFacts {
   baro: boolean
   fix: boolean
   video: boolean
+  telemetry: boolean
+  bindSteps: 1 | 2
 }
 const motor = (kv: number, resistance: number, noLoadAmps: number, inertia: number, poles: number): MotorBuild => ({
   kv,
@@ -44,6 +46,8 @@ const facts: Readonly<Record<string, TypeFacts>> = {
     baro: false,
     fix: false,
     video: true,
+    telemetry: false,
+    bindSteps: 1,
   },
   L4: {
     massKg: 1.15,
@@ -55,6 +59,8 @@ const facts: Readonly<Record<string, TypeFacts>> = {
     baro: true,
     fix: true,
     video: true,
+    telemetry: true,
+    bindSteps: 1,
   },
   H6: {
     massKg: 5.3,
@@ -66,6 +72,8 @@ const facts: Readonly<Record<string, TypeFacts>> = {
     baro: true,
     fix: true,
     video: false,
+    telemetry: true,
+    bindSteps: 2,
   },
   Y6: {
     massKg: 6.2,
@@ -77,6 +85,8 @@ const facts: Readonly<Record<string, TypeFacts>> = {
     baro: true,
     fix: true,
     video: false,
+    telemetry: false,
+    bindSteps: 2,
   },
 }
 export const typeFacts = (type: string): TypeFacts => facts[type] ?? (facts.N4 as TypeFacts)
@@ -162,7 +172,7 @@ export const soundAirframe = (sheet: Pick<Sheet, 'type' | 'geometry'>, serial: s
       kind: 2,
       firmware: '2.1',
       boundTo: 7,
-      bindSteps: 1,
+      bindSteps: type.bindSteps,
       frameMs: 9,
       atLoss: 'silent',
       preset: Array.from({ length: 16 }, (_, i) => (i === 2 ? 1200 : 1500)),

@@ -22,6 +22,13 @@ const actOfWork: Readonly<Record<Work, NamedAct | null>> = {
   'update part': { label: 'Update the receiver', act: { act: 'update part', part: 'receiver' } },
   'reseat plug': null,
   'move plug': null,
+  'choose model': { label: 'Choose model 7', act: { act: 'model', id: 7 } },
+  'bind receiver': { label: 'Bind', act: { act: 'bind' } },
+  'plug receiver lead': { label: 'Plug receiver lead', act: { act: 'receiver lead', in: true } },
+  'place receiver antenna': { label: 'Place its antenna', act: { act: 'receiver antenna' } },
+  'replace receiver': { label: 'Replace the receiver', act: { act: 'replace', part: 'receiver' } },
+  'fit telemetry wire': { label: 'Push the telemetry wire in', act: { act: 'telemetry wire', in: true } },
+  'calibrate sticks': { label: 'Calibrate the sticks', act: { act: 'stick calibration' } },
   'replace position receiver': { label: 'Replace the position receiver', act: { act: 'replace', part: 'position receiver' } },
 }
 

@@ -33,7 +33,7 @@ export const Staged = ({ job, view, staged, stage, forget, may }: StagedProps) =
     what: 'settings' as const,
     settings: names.map((name) => ({ name, from: found(name)?.saved ?? null, to: staged[name] as number })),
   }
-  const spoiled = wouldSpoil(checks, job.standings, change)
+  const spoiled = wouldSpoil(checks, job.standings, change, job.sheet)
   const unknown = names.filter((name) => found(name) === undefined)
   const outside = names.filter((name) => {
     const setting = found(name)

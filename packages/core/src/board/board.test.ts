@@ -112,6 +112,9 @@ describe('settings among themselves', () => {
     })
   const sound = {
     'radio.lowGate': 1060,
+    'radio.highGate': 1940,
+    'motors.idle': 0.06,
+    'motors.most': 1,
     'arm.throttleMost': 1060,
     'power.warnCell': 3.5,
     'power.lowCell': 3.3,
@@ -131,12 +134,18 @@ describe('settings among themselves', () => {
     ['socketTwice', { 'socket.1.use': 1, 'socket.5.use': 1 }],
     ['signalPeriod', { 'esc.signal': 0 }],
     ['armingGate', { 'arm.throttleMost': 1040 }],
+    ['armingHigh', { 'arm.throttleMost': 1940 }],
+    ['idle', { 'motors.idle': 0.3, 'motors.most': 0.2 }],
     ['warnings', { 'power.lowCell': 3.6 }],
   ] as [string, Record<string, number>][])('%s', (key, wrong) => {
     expect(broken({ ...sound, ...wrong })).toEqual([key])
     const write = writes(judge('board.rules', {}, { board: { settings: { ...sound, ...wrong }, choices } }).at(key))
     // Where a remedy can be written, writing it mends it.
     if (write !== undefined) expect(broken({ ...sound, ...wrong, ...write })).toEqual([])
+  })
+  test('gates that are not in order are broken whatever the arming gate is', () => {
+    for (const most of [1000, 1060, 1100])
+      expect(broken({ ...sound, 'radio.highGate': 1060, 'arm.throttleMost': most })).toContain('gates')
   })
   test('a board that does not say what its numbers mean is not judged by what another one means', () => {
     expect(judge('board.rules', {}, { board: { settings: sound } }).verdict).toBe('refused')
@@ -183,7 +192,10 @@ describe('sockets', () => {
   })
   test('a silent one says which plug to look at; only what can be replaced is named as that', () => {
     const found = judge('board.sockets', listing('receiver', 0, 0))
-    expect(found.at('frames1')?.remedy).toMatchObject({ socket: 1, work: ['reseat plug', 'move plug'] })
+    expect(found.at('frames1')?.remedy).toMatchObject({
+      socket: 1,
+      work: ['reseat plug', 'move plug', 'plug receiver lead', 'choose model', 'bind receiver', 'replace receiver'],
+    })
     expect(found.at('frames2')?.remedy).toMatchObject({
       socket: 2,
       work: ['reseat plug', 'move plug', 'replace position receiver'],

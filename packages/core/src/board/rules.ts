@@ -128,6 +128,38 @@ export const rules: readonly Rule[] = [
         : null,
   },
   {
+    key: 'gates',
+    broken: (s) =>
+      // A board that has no such setting says nought.
+      s('radio.highGate') > 0 && s('radio.lowGate') >= s('radio.highGate')
+        ? {
+            why: `gates that cannot agree: the low one, ${s('radio.lowGate')}, is not below the high one, ${s('radio.highGate')}`,
+            act: 'Set the low gate of the sticks below the high one.',
+          }
+        : null,
+  },
+  {
+    key: 'armingHigh',
+    broken: (s) =>
+      s('radio.highGate') > 0 && s('arm.throttleMost') >= s('radio.highGate')
+        ? {
+            why: `it arms up to ${s('arm.throttleMost')} us of throttle, which is full throttle: its high gate is ${s('radio.highGate')} us`,
+            act: 'Set the arming gate to the low gate of the throttle.',
+            settings: { 'arm.throttleMost': s('radio.lowGate') },
+          }
+        : null,
+  },
+  {
+    key: 'idle',
+    broken: (s) =>
+      s('motors.most') > 0 && s('motors.idle') >= s('motors.most')
+        ? {
+            why: `idle is ${s('motors.idle')} of full thrust while the most is ${s('motors.most')}: throttle could change nothing`,
+            act: 'Set the idle of the motors below their most.',
+          }
+        : null,
+  },
+  {
     key: 'warnings',
     broken: (s) =>
       s('power.lowCell') >= s('power.warnCell')
@@ -175,7 +207,7 @@ const wordsOf = (settings: Settings, choices: Readonly<Record<string, readonly s
 /** Settings that contradict each other, whatever the sheet says of each alone. */
 export const settingRules = defineCheck({
   id: 'board.rules',
-  version: 1,
+  version: 2,
   station: 'board',
   title: 'Settings fit together',
   proves: 'No setting contradicts another.',
@@ -189,6 +221,9 @@ export const settingRules = defineCheck({
     socketTwice: 'One socket for each use',
     signalPeriod: 'Motor signal keeps up with the loop',
     armingGate: 'Low end of the throttle is below the arming gate',
+    gates: 'Gates of the sticks in order',
+    armingHigh: 'Arming gate is below full throttle',
+    idle: 'Idle of the motors is below their most',
     warnings: 'Voltage warnings in order',
   },
   needs: ['board.baseline'],
@@ -205,6 +240,9 @@ export const settingRules = defineCheck({
       'loop.rate',
       'arm.throttleMost',
       'radio.lowGate',
+      'radio.highGate',
+      'motors.idle',
+      'motors.most',
       'power.warnCell',
       'power.lowCell',
     ],

@@ -1,6 +1,7 @@
-import type { Finding, SocketUse } from '@taraf/contract'
+import type { Finding, Remedy, SheetPart, SocketUse } from '@taraf/contract'
 import { byHand, defineCheck, refusal, reportsOf } from '../check'
 import { limitFor } from '../limits'
+import { silentRemedy } from '../radio/receiver'
 import { want } from '../take'
 
 /** Those whose other end speaks by itself, and the limit of how many good frames a second are the least. */
@@ -12,7 +13,7 @@ const speaks: Partial<Record<SocketUse, 'sockets.receiverFrames' | 'sockets.posi
 /** Which peripheral is on which serial socket, and whether good frames arrive from those that speak. */
 export const sockets = defineCheck({
   id: 'board.sockets',
-  version: 2,
+  version: 3,
   station: 'board',
   title: 'Serial sockets',
   proves: 'Each serial socket is set for what is plugged into it, and good frames arrive.',
@@ -25,8 +26,10 @@ export const sockets = defineCheck({
   needs: ['board.identity'],
   reads: {
     settings: ['socket.*'],
-    parts: ['board', 'sockets', 'receiver', 'position receiver'],
-    acts: [],
+    parts: ['board', 'sockets', 'receiver', 'receiver leads', 'receiver antenna', 'position receiver'],
+    acts: ['transmitter'],
+    // Another model or another binding; what is set for one channel is no matter here.
+    channels: () => [],
     image: true,
   },
   appliesTo: (sheet) => sheet.board !== undefined && !sheet.setAside?.includes('board.sockets'),
@@ -64,7 +67,7 @@ export const sockets = defineCheck({
       if (set.verdict === 'fail' || limit === undefined) return [set]
       const least = limitFor(evidence.sheet, limit).min
       const before = first.sockets.find((s) => s.socket === socket)?.goodFrames ?? 0
-      return [set, frames(socket, should, (goodFrames - before) / (last.t - first.t), least)]
+      return [set, frames(evidence.sheet, socket, should, (goodFrames - before) / (last.t - first.t), least)]
     })
     return [...missing, ...listed]
   },
@@ -86,20 +89,19 @@ const setTo = (socket: number, use: string, should: SocketUse, number: number): 
             : { by: 'settings', act: `Set socket ${socket} to ${should}.`, settings: { [`socket.${socket}.use`]: number } },
       }
 
-const frames = (socket: number, use: SocketUse, perSecond: number, least: number): Finding => ({
+const frames = (sheet: SheetPart, socket: number, use: SocketUse, perSecond: number, least: number): Finding => ({
   key: `frames${socket}`,
   value: perSecond,
   unit: 'good frames a second',
   limit: { min: least },
   ...(perSecond >= least
     ? { verdict: 'pass' }
-    : {
-        verdict: 'fail',
-        remedy: {
-          by: 'work',
-          act: `Nothing comes from the ${use}${use === 'receiver' ? ': make sure it hears the transmitter' : ''}. Push the plug of socket ${socket} fully in and compare its wires with the wiring sheet. If it fails again, check whether the plug is in another socket, then replace the ${use === 'receiver' ? 'receiver' : 'position receiver'}.`,
-          work: ['reseat plug', 'move plug', ...(use === 'position' ? (['replace position receiver'] as const) : [])],
-          socket,
-        },
-      }),
+    : { verdict: 'fail', remedy: use === 'receiver' ? silentRemedy(sheet, null, null) : silentPosition(socket) }),
+})
+
+const silentPosition = (socket: number): Remedy => ({
+  by: 'work',
+  act: `Nothing comes from the position receiver. Push the plug of socket ${socket} fully in and compare its wires with the wiring sheet. If it fails again, check whether the plug is in another socket, then replace the position receiver.`,
+  work: ['reseat plug', 'move plug', 'replace position receiver'],
+  socket,
 })

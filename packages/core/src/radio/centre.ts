@@ -1,9 +1,20 @@
 import type { Evidence, Finding } from '@taraf/contract'
-import { defineCheck, judged, refusal } from '../check'
+import { byHand, defineCheck, judged, refusal } from '../check'
 import { want } from '../take'
 import { limitFor } from '../limits'
 import { mean } from '../statistics'
-import { channelOf, framesOf, standsIn, type Control, type Frames, type Values, strengthIn, unheard } from './frames'
+import {
+  channelOf,
+  controlChannels,
+  onTheWay,
+  framesOf,
+  standsIn,
+  type Control,
+  type Frames,
+  type Values,
+  strengthIn,
+  unheard,
+} from './frames'
 
 const restS = 0.4
 const withinUs = 10
@@ -27,11 +38,12 @@ export const centre = defineCheck({
       [`${control}Return`, `Spread of its rests, ${control}`],
     ]),
   ),
-  needs: ['radio.order'],
+  needs: ['radio.ends'],
   reads: {
     settings: ['radio.roll.channel', 'radio.pitch.channel', 'radio.yaw.channel'],
-    parts: ['receiver'],
+    parts: onTheWay,
     acts: ['transmitter'],
+    channels: controlChannels,
     image: true,
   },
   appliesTo: (sheet) => !sheet.setAside?.includes('radio.centre'),
@@ -122,10 +134,9 @@ const judgeCentre = ({ sheet }: Evidence, control: Control, channel: number, res
       Math.max(...rests) - Math.min(...rests),
       'us',
       { max: limitFor(sheet, 'radio.return').max },
-      {
-        by: 'technician',
-        act: 'Calibrate the sticks of the transmitter; if it says so again, the stick is worn: have it repaired.',
-      },
+      byHand('Calibrate the sticks of the transmitter; if it says so again, the stick is worn: have it repaired.', [
+        'calibrate sticks',
+      ]),
     ),
   ]
 }

@@ -2,7 +2,19 @@ import type { Evidence, Finding, Question, Remedy, Settings } from '@taraf/contr
 import { defineCheck, judged, refusal } from '../check'
 import { limitFor } from '../limits'
 import { want } from '../take'
-import { channelOf, controls, framesOf, isReversed, standsIn, type Control, type Frames, strengthIn, unheard } from './frames'
+import {
+  channelOf,
+  controlChannels,
+  onTheWay,
+  controls,
+  framesOf,
+  isReversed,
+  standsIn,
+  type Control,
+  type Frames,
+  strengthIn,
+  unheard,
+} from './frames'
 
 const heldS = 0.5
 const withinUs = 15
@@ -11,6 +23,7 @@ const nearUs = 200
 const beyondUs = 12
 /** 100 % of travel is 500 us from the middle, and transmitters commonly give 125 % at the most (common practice). */
 const usOfPercent = 5
+const usualMost = 100
 const commonlyMost = 125
 /** The ends of a sound stick lie about as far from the middle as each other: less than this is no trim. */
 const leastTrimUs = 20
@@ -24,17 +37,29 @@ export const ends = defineCheck({
   station: 'radio',
   title: 'Stick ends',
   proves: 'Each stick passes the gates of the board at both ends, by a little.',
-  words: Object.fromEntries(
-    controls.flatMap((control) => [
-      [`${control}Low`, `Low end of ${control}`],
-      [`${control}High`, `High end of ${control}`],
-    ]),
-  ),
+  words: {
+    ...Object.fromEntries(
+      controls.flatMap((control) => [
+        [`${control}Low`, `Low end of ${control}`],
+        [`${control}High`, `High end of ${control}`],
+      ]),
+    ),
+    throttleRest: 'Throttle at rest, against the arming gate',
+  },
   needs: ['radio.order'],
   reads: {
-    settings: ['radio.throttle.*', 'radio.roll.*', 'radio.pitch.*', 'radio.yaw.*', 'radio.lowGate', 'radio.highGate'],
-    parts: ['receiver'],
+    settings: [
+      'radio.throttle.*',
+      'radio.roll.*',
+      'radio.pitch.*',
+      'radio.yaw.*',
+      'radio.lowGate',
+      'radio.highGate',
+      'arm.throttleMost',
+    ],
+    parts: onTheWay,
     acts: ['transmitter'],
+    channels: controlChannels,
     image: true,
   },
   appliesTo: (sheet) => !sheet.setAside?.includes('radio.ends'),
@@ -60,7 +85,7 @@ export const ends = defineCheck({
         state: { transmitter: true, disarmed: true },
       })
     // What a new travel is computed from is asked only where there is one to set.
-    const wrong = soFar.findings().filter((f) => f.verdict === 'fail')
+    const wrong = soFar.findings().filter((f) => f.verdict === 'fail' && f.key !== 'throttleRest')
     if (wrong.length > 0)
       yield* want.answers({ ...travelAsked, questions: wrong.map((f) => travelQuestion(f.key, soFar.settings)) })
   },
@@ -100,7 +125,8 @@ export const endsFindings = (evidence: Evidence): Finding[] => {
         `${control}: channel ${channel} was not held at both of its ends`,
         'Run it again: hold the control at each end for a second.',
       )
-    found.push(...judgeEnds(evidence, control, channel, reached))
+    const judgedEnds = judgeEnds(evidence, control, channel, reached)
+    found.push(...judgedEnds, ...(control === 'throttle' ? throttleRest(evidence, reached, judgedEnds) : []))
   }
   return found
 }
@@ -143,6 +169,21 @@ const judgeEnds = (evidence: Evidence, control: Control, channel: number, reache
   return [one('Low', reached.low, gates.low), one('High', reached.high, gates.high)]
 }
 
+/** Arming wants the throttle under its own gate, where it rests: an end that is right in itself may lie above that. */
+const throttleRest = ({ board: { settings } }: Evidence, { low, high }: Ends, ends: readonly Finding[]): Finding[] => {
+  const most = settings?.['arm.throttleMost']
+  if (most === undefined) return []
+  const isTurned = isReversed(settings, 'throttle')
+  const wrong = ends.find((f) => f.key === (isTurned ? 'throttleHigh' : 'throttleLow') && f.verdict === 'fail')
+  const gate = Number(settings?.['radio.lowGate'] ?? 1060)
+  const remedy = wrong?.remedy ?? {
+    by: 'settings',
+    act: 'Set the arming gate to the low gate of the throttle.',
+    settings: { 'arm.throttleMost': gate },
+  }
+  return [judged('throttleRest', isTurned ? 2 * middleUs - high : low, 'us', { max: most }, remedy)]
+}
+
 /** The travel that is set, as the technician read it; null where nobody did. */
 const toldTravel = ({ observations = [] }: Evidence, control: Control, side: Side): number | null => {
   const told =
@@ -167,10 +208,13 @@ const trimRemedy = (channel: number, by: number): Remedy => ({
 
 const travelRemedy = (channel: number, side: Side, percent: number): Remedy => ({
   by: 'transmitter',
+  ...(percent > commonlyMost ? { first: ['calibrate sticks'] } : {}),
   act:
     `Set the travel of channel ${channel} on its ${side.toLowerCase()} side to ${percent} %, on the transmitter.` +
     (percent > commonlyMost
       ? " That is more than most transmitters give: calibrate its sticks first. Where that does not help, set the board's gate."
-      : ''),
+      : percent > usualMost
+        ? " Where it gives less, calibrate its sticks; a worn stick is repaired, or the board's gate is set."
+        : ''),
   transmitter: [{ channel, [`travel${side}`]: percent }],
 })

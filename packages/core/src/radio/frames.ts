@@ -1,4 +1,4 @@
-import type { Column, Evidence, Finding, Settings, Streams } from '@taraf/contract'
+import type { Column, Evidence, Finding, Settings, SheetPart, Streams } from '@taraf/contract'
 import { refusal } from '../check'
 import { median } from '../statistics'
 
@@ -62,6 +62,11 @@ export const isReversed = (settings: Settings | undefined, control: Control): bo
 /** Not one that a hand moves: it says how well the receiver hears. 0 where there is none. */
 export const strengthOf = (settings: Settings | undefined): number => Number(settings?.['radio.strengthChannel'] ?? 0)
 
+/** The parts through which channels come to the board. */
+export const onTheWay = ['receiver', 'receiver leads', 'sockets', 'part firmware'] as const
+/** The channels of the sticks, by the sheet; the first four where it does not say. */
+export const controlChannels = ({ settings }: SheetPart): number[] =>
+  controls.map((control, i) => Number(settings?.[`radio.${control}.channel`] ?? i + 1))
 /** The same as a list: empty where there is none. */
 export const strengthIn = (settings: Settings | undefined): number[] => [strengthOf(settings)].filter((channel) => channel > 0)
 

@@ -4,6 +4,8 @@ import { want } from '../take'
 import { mean, median } from '../statistics'
 import {
   channelOf,
+  controlChannels,
+  onTheWay,
   controls,
   framesOf,
   isReversed,
@@ -46,11 +48,12 @@ export const order = defineCheck({
       [`${control}Mixed`, `What else moves with ${control}`],
     ]),
   ),
-  needs: [],
+  needs: ['radio.link'],
   reads: {
     settings: ['radio.throttle.*', 'radio.roll.*', 'radio.pitch.*', 'radio.yaw.*', 'radio.strengthChannel'],
-    parts: ['receiver'],
+    parts: onTheWay,
     acts: ['transmitter'],
+    channels: controlChannels,
     image: true,
   },
   appliesTo: (sheet) => !sheet.setAside?.includes('radio.order'),

@@ -190,7 +190,7 @@ describe('centre', () => {
   test('a worn stick that rests elsewhere by side is no matter of a trim', () => {
     const found = centreOf(sixRests([1495, 1505, 1495, 1505, 1495, 1505]))
     expect(by(found, 'rollCentre').verdict).toBe('pass')
-    expect(by(found, 'rollReturn')).toMatchObject({ verdict: 'fail', remedy: { by: 'technician' } })
+    expect(by(found, 'rollReturn')).toMatchObject({ verdict: 'fail', remedy: { by: 'work', work: ['calibrate sticks'] } })
   })
 
   test('not three times from each side, or not let go of for long enough: refused', () => {

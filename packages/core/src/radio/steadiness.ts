@@ -1,9 +1,9 @@
 import type { Evidence, Finding, Settings } from '@taraf/contract'
 import { byHand, defineCheck, judged, refusal, shown } from '../check'
 import { want } from '../take'
-import { limitFor } from '../limits'
+import { limitFor, limits } from '../limits'
 import { median } from '../statistics'
-import { channelOf, controls, framesOf, movedOf, strengthOf, type Frames, type Values, unheard } from './frames'
+import { channelOf, controls, framesOf, movedOf, onTheWay, strengthOf, type Frames, type Values, unheard } from './frames'
 
 /** Ten seconds with everything at rest. */
 export const steadiness = defineCheck({
@@ -18,8 +18,13 @@ export const steadiness = defineCheck({
     lost: 'Frames lost',
     longestGap: 'Longest gap',
   },
-  needs: [],
-  reads: { settings: ['radio.*', 'switch.*'], parts: ['receiver'], acts: ['transmitter', 'knock'], image: true },
+  needs: ['radio.link'],
+  reads: {
+    settings: ['radio.*', 'switch.*'],
+    parts: [...onTheWay, 'receiver antenna'],
+    acts: ['transmitter', 'knock'],
+    image: true,
+  },
   appliesTo: (sheet) => !sheet.setAside?.includes('radio.steadiness'),
   stages: null,
   *take() {
@@ -54,7 +59,10 @@ export const steadinessFindings = (evidence: Evidence): Finding[] => {
   if (restless !== null) return refusal(`channel ${restless} moved`, 'Leave sticks and switches alone, then run it again.')
   const { gaps, lost, longestGapMs } = dropOutsOf(frames.t, frames.span)
   const { sheet } = evidence
-  const antenna = byHand("Place the receiver's antenna clear of carbon and leads. If it says so again, replace the receiver.")
+  const antenna = byHand("Place the receiver's antenna clear of carbon and leads. If it says so again, replace the receiver.", [
+    'place receiver antenna',
+    'replace receiver',
+  ])
   return [
     ...channels.map((number) =>
       judged(
@@ -62,13 +70,21 @@ export const steadinessFindings = (evidence: Evidence): Finding[] => {
         noiseOf(frames.channel(number) as Values),
         'us rms',
         { max: limitFor(sheet, 'radio.noise').max },
-        byHand('Replace the receiver and bind it.'),
+        leaps(frames.channel(number) as Values) ? antenna : byHand('Replace the receiver and bind it.', ['replace receiver']),
       ),
     ),
     judged('gaps', gaps, '', { max: limitFor(sheet, 'radio.gaps').max }, antenna),
     judged('lost', lost, '% of frames', { max: limitFor(sheet, 'radio.lost').max }, antenna),
     shown('longestGap', longestGapMs, 'ms'),
   ]
+}
+
+const leapUs = 50
+/** Some frames leap and the rest are steady: that is reception, and not the receiver that shakes. */
+const leaps = (us: Values): boolean => {
+  const middle = median(us)
+  const steady = us.filter((value) => Math.abs(value - middle) <= leapUs)
+  return steady.length < us.length && noiseOf(steady) <= limits['radio.noise'].max
 }
 
 /** Root mean square about the median. */

@@ -131,29 +131,17 @@ const inSockets = ({ board, fitted = [] }: Sheet): Contradiction[] => {
   ]
 }
 
-const inSettings = ({ settings, board }: Sheet, known: KnownSettings): Contradiction[] => {
-  const low = settings['radio.lowGate']
-  const high = settings['radio.highGate']
-  return [
-    ...Object.entries(settings).flatMap(([name, value]): Contradiction[] => {
-      if (known === null) return []
-      const found = known.find((k) => k.name === name)
-      const place = `settings["${name}"]`
-      if (found === undefined) return [{ place, why: `no board of target ${board?.target ?? ''} has a setting of this name` }]
-      return value < found.min || value > found.max
-        ? [{ place, why: `${value} lies outside ${found.min} to ${found.max} ${found.unit}`.trim() }]
-        : []
-    }),
-    ...(low !== undefined && high !== undefined && low >= high
-      ? [
-          {
-            place: 'settings["radio.lowGate"]',
-            why: `gates that cannot agree: the low one, ${low}, is not below the high one, ${high}`,
-          },
-        ]
-      : []),
-  ]
-}
+const inSettings = ({ settings, board }: Sheet, known: KnownSettings): Contradiction[] =>
+  known === null
+    ? []
+    : Object.entries(settings).flatMap(([name, value]): Contradiction[] => {
+        const found = known.find((k) => k.name === name)
+        const place = `settings["${name}"]`
+        if (found === undefined) return [{ place, why: `no board of target ${board?.target ?? ''} has a setting of this name` }]
+        return value < found.min || value > found.max
+          ? [{ place, why: `${value} lies outside ${found.min} to ${found.max} ${found.unit}`.trim() }]
+          : []
+      })
 
 /** By every rule that the board's own check applies, as far as the sheet, or the factory of a board that was seen, says the settings. */
 const inRules = ({ settings }: Sheet, known: KnownSettings): Contradiction[] => {

@@ -115,3 +115,72 @@ test('never moved, not through all positions, moved twice, another one moved too
   expect(fails(found(asPlanned, {}, { ...stops, 5: [1000, 2000, 1000] }))).toEqual([])
   expect(why(found(asPlanned, {}, stops, { 2: [1500, 1900, 1500] }))).toMatch(/channel 2 moved too/)
 })
+
+describe('the mode that the board reports at each position', () => {
+  const withModes = (told: readonly (readonly [t: number, mode: string])[]) =>
+    switchFindings({
+      sheet: { switches, switchPlan },
+      board: { settings: asPlanned },
+      segments: switches.map((one) => ({
+        ...framesSegment(
+          segmentOf(one),
+          { [one.channel]: through(...(stops[one.channel] ?? []).map((us, i): [number, number] => [i * 0.8, us])) },
+          { seconds: 2.6 },
+        ),
+        ...(one.channel === 6 ? { events: told.map(([t, mode]) => ({ t, what: 'mode', mode })) } : {}),
+      })),
+    } as unknown as Evidence)
+
+  test('as its bands say: seen at every position', () => {
+    const list = withModes([
+      [0, 'selfLevel'],
+      [0.85, 'blend'],
+      [1.65, 'rate'],
+    ])
+    expect(fails(list)).toEqual([])
+    expect(by(list, 'front right 2 mode')).toMatchObject({ value: 'blend', verdict: 'pass' })
+  })
+
+  test('one position late at each: the board counts from nought, and that is what to change', () => {
+    const list = withModes([
+      [0, 'altitude'],
+      [0.85, 'selfLevel'],
+      [1.65, 'blend'],
+    ])
+    expect(by(list, 'front right 3 mode')).toMatchObject({ value: 'blend', limit: { equals: 'rate' }, verdict: 'fail' })
+    expect(by(list, 'front right 3 mode')?.remedy?.act).toMatch(/counts the positions of switch front right from nought/)
+  })
+
+  test('another mode at one position only is no matter of counting', () => {
+    const list = withModes([
+      [0, 'selfLevel'],
+      [0.85, 'rate'],
+      [1.65, 'rate'],
+    ])
+    expect(fails(list)).toEqual(['front right 2 mode'])
+    expect(by(list, 'front right 2 mode')?.remedy?.act).toMatch(/another mode than its own bands/)
+  })
+})
+
+test('failsafe planned on the channel of the modes: what a second switch adds at each position', () => {
+  const plan = [
+    { function: 'arm', channel: 5, from: 1700, to: 2100 },
+    { function: 'selfLevel', channel: 6, from: 900, to: 1250 },
+    { function: 'blend', channel: 6, from: 1300, to: 1650 },
+    { function: 'failsafe', channel: 6, from: 1850, to: 2150 },
+  ]
+  const settings = {
+    ...plainSettings,
+    ...Object.fromEntries(
+      plan.flatMap((row) => [
+        [`switch.${row.function}.channel`, row.channel],
+        [`switch.${row.function}.low`, row.from],
+        [`switch.${row.function}.high`, row.to],
+      ]),
+    ),
+  }
+  const list = found(settings, { switches: switches.slice(0, 2), switchPlan: plan }, { 5: [1000, 2000], 6: [1000, 1200, 1400] })
+  const act = by(list, 'never on failsafe')?.remedy?.act ?? ''
+  expect(act).toContain('875 to 1125 us at position 1, 675 to 925 us at position 2, 475 to 725 us at position 3')
+  expect(act).toContain('each position needs an offset of its own')
+})

@@ -1,15 +1,16 @@
 import type { Evidence, Finding, Remedy, Settings, SheetPart } from '@taraf/contract'
 import { byHand, defineCheck, judged, refusal, shown } from '../check'
 import { limitFor } from '../limits'
-import { framesOf, strengthIn, strengthOf, unheard } from '../radio/frames'
+import { framesOf, onTheWay, strengthIn, strengthOf, unheard, type Frames } from '../radio/frames'
 import { channelsInUse } from '../radio/steadiness'
 import { want } from '../take'
-import { positionsIn } from './positions'
-import { marginOf, switchTable, type Found, type Measured, type Planned } from './table'
+import { apartUs, positionsIn, standsAt } from './positions'
+import { failsafeOffsets, flightModes, marginOf, switchTable, type Found, type Measured, type Planned } from './table'
 
 type Switch = NonNullable<SheetPart['switches']>[number]
 type Row = NonNullable<SheetPart['switchPlan']>[number]
 
+const anyChannel = Array.from({ length: 16 }, (_, i) => i + 1)
 const state = { transmitter: true, disarmed: true } as const
 
 /** Each switch moved through its positions by itself, and the whole table of what they switch. */
@@ -26,15 +27,17 @@ export const table = defineCheck({
         Array.from({ length: positions }, (_, p) => `${name} ${p + 1}`).flatMap((position) => [
           [position, `Switch ${position}`],
           [`${position} margin`, `Switch ${position}, to the nearest edge`],
+          [`${position} mode`, `Switch ${position}, mode that the board reports`],
         ]),
       ),
     ),
   }),
-  needs: [],
+  needs: ['radio.order'],
   reads: {
     settings: ['switch.*', 'radio.throttle.channel', 'radio.roll.channel', 'radio.pitch.channel', 'radio.yaw.channel'],
-    parts: ['receiver'],
+    parts: onTheWay,
     acts: ['transmitter'],
+    channels: ({ switches }) => switches?.map((one) => one.channel) ?? anyChannel,
     image: true,
   },
   appliesTo: (sheet) => sheet.switches !== undefined && !sheet.setAside?.includes('switches.table'),
@@ -51,6 +54,7 @@ export const table = defineCheck({
         times: 1,
         ends: 'back',
         heldS: 0.3,
+        events: ['mode'],
         ignores: strengthIn(settings),
         atOnce: true,
         state,
@@ -127,6 +131,7 @@ export const switchFindings = (evidence: Evidence): Finding[] => {
   const strength = strengthOf(settings)
   const channels = channelsInUse(settings).filter((channel) => channel !== strength)
   const measured: Measured[] = []
+  const modes: Finding[] = []
   for (const one of switches) {
     const frames = framesOf(evidence, segmentOf(one))
     if (frames === null) return unheard(one.name)
@@ -139,6 +144,7 @@ export const switchFindings = (evidence: Evidence): Finding[] => {
     if (positions.length > one.positions)
       return refusal(`${one.name}: ${positions.length} positions were seen, and the sheet says ${one.positions}`, act)
     measured.push({ channel: one.channel, positions, atPowerUp: one.atPowerUp - 1 })
+    modes.push(...modeFindings(evidence, one, frames, positions, plan))
   }
   const least = limitFor(sheet, 'switches.margin').min
   const positions = measured.flatMap(({ channel, positions: at }, s) =>
@@ -159,17 +165,93 @@ export const switchFindings = (evidence: Evidence): Finding[] => {
   const wrong = [...unmeant, ...alike]
   return [
     ...positions,
+    ...modes,
     shown('combinations', combinations, ''),
+    ...elsewhere(onBoard, sheet),
     ...wrong.map((f): Finding => ({
       key: [f.fault, ...f.functions].join(' '),
       value: f.count,
       unit: f.example === null ? '' : 'combinations',
       limit: { max: 0 },
       verdict: 'fail',
-      remedy: faultRemedy(f, sheet, settings),
+      remedy: faultRemedy(f, sheet, settings, measured),
     })),
   ]
 }
+
+/** A mode that wants a fix or a height may fall back to this one on the bench. */
+const fallsBackTo = 'selfLevel'
+
+/** The mode that the board reports at each position of a switch that chooses one, against what its bands say. */
+const modeFindings = (
+  evidence: Evidence,
+  one: Switch,
+  frames: Frames,
+  positions: readonly number[],
+  plan: readonly Planned[],
+): Finding[] => {
+  const modes = plan.filter((p) => (flightModes as readonly string[]).includes(p.function))
+  const told = (evidence.segments.find((s) => s.label === segmentOf(one))?.events ?? []).filter((e) => e.what === 'mode')
+  if (told.length === 0 || !modes.some((p) => p.bands.some((b) => b.channel === one.channel))) return []
+  const asked = (row: number): string[] => {
+    const isIn = ({ channel, from, to }: Planned['bands'][number]) => {
+      const us = Math.round(frames.channel(channel)?.[row] ?? 0)
+      return us >= from && us <= to
+    }
+    return modes.filter((p) => p.bands.length > 0 && p.bands.every(isIn)).map((p) => p.function)
+  }
+  const at = standsAt(frames, one.channel)
+  const seen = positions.map((us) => {
+    const stand = at.find((s) => Math.abs(s.us - us) <= apartUs)
+    if (stand === undefined) return null
+    const [until, wanted] = [frames.t[stand.to - 1] as number, asked(stand.to - 1)]
+    return {
+      reported: String(told.findLast((e) => e.t <= until)?.mode ?? ''),
+      wanted: wanted[0] ?? 'rate',
+      one: wanted.length < 2,
+    }
+  })
+  const countsFromNought =
+    positions.length > 2 &&
+    seen.slice(1).every((s, p) => s !== null && s.reported === seen[p]?.wanted) &&
+    new Set(seen.map((s) => s?.wanted)).size > 1
+  return seen.flatMap((s, p): Finding[] => {
+    // Two modes at once are a fault of their own: which of them wins is no matter.
+    if (s === null || !s.one) return []
+    const found = { key: `${one.name} ${p + 1} mode`, value: s.reported, unit: '', limit: { equals: s.wanted } }
+    const isRight = s.reported === s.wanted || (!['rate', 'blend'].includes(s.wanted) && s.reported === fallsBackTo)
+    return [
+      isRight
+        ? { ...found, verdict: 'pass' }
+        : {
+            ...found,
+            verdict: 'fail',
+            remedy: byHand(
+              countsFromNought
+                ? `The board counts the positions of switch ${one.name} from nought: take one from the number of each mode's position.`
+                : 'The board reports another mode than its own bands ask for. Read its settings again, then run it again.',
+            ),
+          },
+    ]
+  })
+}
+
+/** Functions that the board takes from another channel than the sheet plans: what else they do wrong may not show before that is right. */
+const elsewhere = (onBoard: readonly Planned[], { switchPlan = [] }: SheetPart): Finding[] =>
+  switchPlan.flatMap((row): Finding[] => {
+    const bands = onBoard.find((p) => p.function === row.function)?.bands ?? []
+    if (bands.length === 0 || bands.some((band) => band.channel === row.channel)) return []
+    return [
+      {
+        key: `channel of ${row.function}`,
+        value: bands[0]?.channel ?? 0,
+        unit: '',
+        limit: { equals: row.channel },
+        verdict: 'fail',
+        remedy: { by: 'settings', act: `Set ${row.function} as the build sheet plans it.`, settings: settingsOf(row) },
+      },
+    ]
+  })
 
 /** A function that is never on for want of a switch is meant so where the sheet says why. */
 const isMeant = ({ fault, functions }: Found, { switchPlan = [] }: SheetPart): boolean =>
@@ -227,7 +309,12 @@ const marginRemedy = (
 }
 
 /** As the sheet plans it, where the board is set otherwise; else what is to be done by hand. */
-const faultRemedy = (fault: Found | Alike, sheet: SheetPart, settings: Settings | undefined): Remedy => {
+const faultRemedy = (
+  fault: Found | Alike,
+  sheet: SheetPart,
+  settings: Settings | undefined,
+  measured: readonly Measured[],
+): Remedy => {
   const rows = (sheet.switchPlan ?? []).filter((row) => fault.functions.includes(row.function))
   const differing = Object.entries(Object.assign({}, ...rows.map(settingsOf)) as Settings).filter(
     ([name, value]) => Number(settings?.[name] ?? 0) !== value,
@@ -238,7 +325,32 @@ const faultRemedy = (fault: Found | Alike, sheet: SheetPart, settings: Settings 
       act: `Set ${rows.map((row) => row.function).join(' and ')} as the build sheet plans it.`,
       settings: Object.fromEntries(differing),
     }
-  return byHand(acts[fault.fault])
+  return byHand(mixAct(fault, sheet, measured) ?? acts[fault.fault])
+}
+
+/** Failsafe on the channel of the modes: what a second switch must add at each of their positions, on the transmitter. */
+const mixAct = ({ fault, functions }: Found | Alike, sheet: SheetPart, measured: readonly Measured[]): string | null => {
+  const { switchPlan = [], switches = [] } = sheet
+  const row = switchPlan.find((r) => r.function === 'failsafe')
+  const isMode = switchPlan.some((r) => (flightModes as readonly string[]).includes(r.function) && r.channel === row?.channel)
+  const at = measured.find(({ channel }) => channel === row?.channel)
+  if (functions[0] !== 'failsafe' || !['no failsafe from a mode', 'never on'].includes(fault)) return null
+  if (row === undefined || !isMode || at === undefined) return null
+  const outside = at.positions.map((us, p) => ({ us, p })).filter(({ us }) => us < row.from || us > row.to)
+  if (outside.length === 0) return null
+  const { each, common } = failsafeOffsets(
+    outside.map(({ us }) => us),
+    row,
+    limitFor(sheet, 'switches.margin').min,
+  )
+  const name = switches.find(({ channel }) => channel === row.channel)?.name ?? ''
+  const words = each.map(
+    ({ least, most }, i) => `${Math.ceil(least)} to ${Math.floor(most)} us at position ${(outside[i]?.p ?? 0) + 1}`,
+  )
+  return (
+    `On the transmitter, mix the failsafe switch into channel ${row.channel}. With it on, it adds to switch ${name} ${words.join(', ')}` +
+    (common === null ? ': each position needs an offset of its own.' : `: ${Math.round(common)} us does for all.`)
+  )
 }
 
 const acts: Readonly<Record<(Found | Alike)['fault'], string>> = {

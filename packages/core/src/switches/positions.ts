@@ -1,11 +1,11 @@
 import type { Frames, Values } from '../radio/frames'
-import { standsIn } from '../radio/frames'
+import { standsIn, type Stand } from '../radio/frames'
 import { median } from '../statistics'
 
 const standS = 0.3
 const withinUs = 10
 /** Positions of one switch lie further apart than a channel wanders. */
-const apartUs = 60
+export const apartUs = 60
 const movedUs = 100
 
 /** The positions that a switch was moved through, us, from the lowest; or why they cannot be told. */
@@ -18,7 +18,7 @@ export const positionsIn = (
   if (us === null) return { why: `channel ${channel} is not there` }
   const another = others.find((number) => number !== channel && reachOf(frames.channel(number)) >= movedUs)
   if (another !== undefined) return { why: `channel ${another} moved too` }
-  const stands = standsIn(frames.t, us, standS, withinUs).map((s) => s.us)
+  const stands = standsAt(frames, channel).map((s) => s.us)
   if (stands.length === 0) return { why: `channel ${channel} never came to rest` }
   const groups: number[][] = []
   for (const at of [...stands].sort((a, b) => a - b)) {
@@ -28,5 +28,9 @@ export const positionsIn = (
   }
   return { positions: groups.map((group) => median(group)) }
 }
+
+/** Where a switch stood, one after the other. */
+export const standsAt = (frames: Frames, channel: number): Stand[] =>
+  standsIn(frames.t, frames.channel(channel) ?? new Float64Array(0), standS, withinUs)
 
 const reachOf = (us: Values | null): number => (us === null ? 0 : Math.max(...us) - Math.min(...us))

@@ -1,4 +1,4 @@
-import type { HandAct, HandsState, Observation, Side, Want, WantOf } from '@taraf/contract'
+import type { HandAct, HandsState, Observation, Side, Want, WantedState, WantOf } from '@taraf/contract'
 
 /** What a person does for a want: before it begins, and once it runs. */
 export interface Handled {
@@ -34,6 +34,10 @@ const forLabel: Readonly<Record<string, Handled>> = {
   turn: { before: [laid], during: { act: 'turn all ways' } },
   still: { before: [laid, ...batteryIn] },
   'nose-right': { before: [laid], during: { act: 'tilt', rollDeg: 0, pitchDeg: 0, yawDeg: 90 } },
+  heard: { before: [laid, { act: 'transmitter', on: true }] },
+  'transmitter-off': { before: [{ act: 'transmitter', on: false }] },
+  'transmitter-on': { before: [{ act: 'transmitter', on: true }] },
+  'power-off': { before: [noBattery] },
   sky: { before: [laid, { act: 'sky', open: false }], during: { act: 'sky', open: true } },
 }
 
@@ -47,18 +51,21 @@ export const handled = (want: Want, byEdges = false): Handled => {
     case 'reports':
       return { before: [laid, { act: 'transmitter', on: want.of.includes('sockets') }] }
     case 'capture':
-      if (want.atOnce === true) return { before: [], ...(want.during === undefined ? {} : { during: { act: 'turn all ways' } }) }
-      return forLabel[want.label] ?? { before: [laid] }
+      if (want.atOnce === true && forLabel[want.label] === undefined)
+        return { before: [], ...(want.during === undefined ? {} : { during: { act: 'turn all ways' } }) }
+      return forLabel[want.label] ?? { before: [laid, ...(want.state === undefined ? [] : statesActs(want.state))] }
     case 'control':
       return { before: [laid, { act: 'transmitter', on: true }] }
+    case 'watch':
+      return { before: forLabel[want.label]?.before ?? [] }
     case 'state':
-      return { before: statesActs(want) }
+      return { before: statesActs(want.state) }
     default:
       return { before: [] }
   }
 }
 
-const statesActs = ({ state: { battery, cable, props, transmitter } }: WantOf<'state'>): HandAct[] => [
+const statesActs = ({ battery, cable, props, transmitter }: WantedState): HandAct[] => [
   ...(props === undefined ? [] : [{ act: 'props', on: props === 'on' } as const]),
   ...(battery === undefined ? [] : [{ act: 'battery', source: battery ? 'pack' : 'none' } as const]),
   ...(cable === undefined ? [] : [{ act: 'cable', in: cable } as const]),

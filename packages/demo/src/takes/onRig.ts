@@ -77,6 +77,8 @@ export interface Meddler {
   readonly row?: (rig: Rig, want: Want, row: number, happened?: () => void) => 'keep' | 'lose' | 'repeat'
   /** Called before a board is asked for its reports. Says once it has done something. */
   readonly reports?: (rig: Rig, want: Want, happened?: () => void) => void
+  /** Called once the take is over, however it ended. */
+  readonly after?: (rig: Rig) => void
   /** What the board is asked instead. */
   readonly ask?: (body: AskBody) => AskBody
 }
@@ -109,6 +111,7 @@ export const takeOnRig = (rig: Rig, check: Check, given: Given, person: AtTheRig
     return unlessChanged(next.value, changedMeanwhile(before, asSeen(rig), writes))
   } finally {
     letGo(rig, permit)
+    person.meddler?.after?.(rig)
     // What turned motors wanted the battery: nobody leaves it in.
     if (spins(planOf(check, given.sheet))) hand(rig, { act: 'battery', source: 'none' })
   }
@@ -146,9 +149,9 @@ const answerOn = (rig: Rig, step: TakeStep, person: AtTheRig, permit: KeptPermit
     case 'log':
       return { segment: { label: want.label, streams: {}, events: logged(rig, step, want) } }
     case 'control':
-      return { segment: moveControl(rig, want) }
+      return { segment: moveControl(rig, want, person.meddler) }
     case 'watch':
-      return { segment: watch(rig, want) }
+      return { segment: watch(rig, want, person.meddler) }
     default:
       return sampled(rig, step, want, during, permit, person, before)
   }
@@ -206,7 +209,7 @@ const sampled = (
 }
 
 /** Throws once what ends a step has come: another board, a board that started anew, the cable out, the wanted state left. */
-const endedBy = (rig: Rig, { streams: names, state }: WantOf<'capture' | 'pose' | 'turn'>): (() => void) => {
+const endedBy = (rig: Rig, { streams: names, state }: WantOf<'capture' | 'pose' | 'turn' | 'control'>): (() => void) => {
   // The meter is of the bench: it says on whatever becomes of the board.
   if (names.every((name) => name === 'meter') && state === undefined) return () => {}
   const { board } = rig
@@ -219,6 +222,8 @@ const endedBy = (rig: Rig, { streams: names, state }: WantOf<'capture' | 'pose' 
     if (fromBoard && rig.board.boots !== boots) throw new TakeEnded('the board started anew')
     if (state?.battery === true && (!rig.power.battery || rig.state().powerId !== powerId))
       throw new TakeEnded('the battery was taken out')
+    if (state?.transmitter === true && rig.state().radio !== 'heard') throw new TakeEnded('the transmitter is not heard')
+    if (state?.disarmed === true && rig.board.arming.armed) throw new TakeEnded('the board armed')
   }
 }
 
@@ -294,9 +299,10 @@ const stickOf: Readonly<Record<string, { stick: 'roll' | 'pitch' | 'throttle' | 
 type Moves = (number: number) => HandAct
 
 /** To the end that the label names, or to one end and the other in turns, and back to its rest in between. */
-const stickMoves = (rig: Rig, label: string): Moves => {
+const stickMoves = (label: string): Moves => {
   const { stick, to } = stickOf[label] ?? { stick: label as 'roll', to: 1 }
-  const rest = handsOf(rig).transmitter.sticks[stick]
+  // A stick that is let go of goes back by itself; throttle is brought down, as every take asks.
+  const rest = stick === 'throttle' ? -1 : 0
   return (number) => ({ act: 'stick', stick, to: number % 2 !== 0 ? rest : number % 4 === 0 ? to : (-to as 1 | -1) })
 }
 
@@ -310,38 +316,67 @@ const switchMoves = (rig: Rig, channel: number): Moves => {
 }
 
 /** Moves the control that a label names out and back, as often as is wanted, and ends when the watch of its channels says so. */
-const moveControl = (rig: Rig, want: WantOf<'control'>): Segment => {
+const moveControl = (rig: Rig, want: WantOf<'control'>, meddler: Meddler = {}): Segment => {
   const { label, seconds, stage = 'body', streams: names, heldS } = want
-  const outAndBack = label.startsWith('switch-') ? switchMoves(rig, Number(label.slice(7))) : stickMoves(rig, label)
+  const outAndBack = label.startsWith('switch-') ? switchMoves(rig, Number(label.slice(7))) : stickMoves(label)
+  hand(rig, outAndBack(-1))
   const gather = new Gather(rig, stage, names.includes('radio') ? names : [...names, 'radio'], 400)
   const watching = new ControlWatch(want)
+  const ended = endedBy(rig, want)
+  const events: EvidenceEvent[] = want.events === undefined ? [] : [{ t: 0, what: 'mode', mode: rig.state().mode }]
+  rig.board.events.length = 0
+  const every = Math.round((heldS + 0.6) / stepS)
   let [seen, moved] = [0, 0]
-  for (let step = 0; step < seconds / stepS; step++) {
-    const every = Math.round((heldS + 0.6) / stepS)
-    if (step > 100 && step % every === 0) hand(rig, outAndBack(moved++))
-    gather.take(rig, rig.step(stage))
-    const { t, rows } = gather.rows('radio')
-    let done = false
-    for (; seen < t.length; seen++) {
-      const row = rows[seen] ?? []
-      if ((row[16] ?? 0) > 0) done ||= watching.push(t[seen] as number, row.slice(0, 16)).share >= 1
+  try {
+    for (let step = 0; step < seconds / stepS; step++) {
+      if (step > 100 && step % every === 0) hand(rig, outAndBack(moved++))
+      const fate = meddler.row?.(rig, want, step) ?? 'keep'
+      gather.take(rig, rig.step(stage), fate)
+      ended()
+      const { t, rows } = gather.rows('radio')
+      let done = false
+      for (; seen < t.length; seen++) {
+        const row = rows[seen] ?? []
+        if ((row[16] ?? 0) > 0) done ||= watching.push(t[seen] as number, row.slice(0, 16)).share >= 1
+      }
+      if (done) break
     }
-    if (done) break
+  } finally {
+    hand(rig, outAndBack(-1))
   }
-  hand(rig, outAndBack(-1))
-  return { label, streams: gather.streams() }
+  for (const told of rig.board.events.splice(0)) {
+    const known = evidenceEvent(told)
+    if (known !== null && (want.events as readonly string[] | undefined)?.includes(known.what) === true) events.push(known)
+  }
+  return { label, streams: gather.streams(), ...(events.length === 0 ? {} : { events }) }
 }
 
-/** Board events with their times, until one of those that are waited for comes. */
-const watch = (rig: Rig, { label, seconds, stage = 'body', streams: names, until }: WantOf<'watch'>): Segment => {
+/** When the cable is pulled and put back in a watch that may lose its link, in steps. */
+const cableOutAt = 100
+const cableInAt = 700
+
+/** Board events with their times, until one of those that are waited for comes; over a lost link where that may be. */
+const watch = (rig: Rig, want: WantOf<'watch'>, meddler: Meddler = {}): Segment => {
+  const { label, seconds, stage = 'body', streams: names, until, mayLoseLink = false } = want
   const gather = new Gather(rig, stage, names, 400)
   const events: EvidenceEvent[] = []
   rig.board.events.length = 0
+  const began = rig.clock
   for (let step = 0; step < seconds / stepS; step++) {
-    gather.take(rig, rig.step(stage))
+    const fate = meddler.row?.(rig, want, step) ?? 'keep'
+    if (mayLoseLink && (step === cableOutAt || step === cableInAt)) {
+      // While the link is gone the board's clock is said to run on.
+      const t = began + step * stepS
+      hand(rig, { act: 'cable', in: step === cableInAt })
+      events.push({ t, what: 'link', link: step === cableInAt ? 'up' : 'lost' })
+      rig.board.events.length = 0
+      if (step === cableInAt) rig.skip(backS)
+    }
+    if (rig.power.cable) gather.take(rig, rig.step(stage), fate)
+    else rig.step(stage)
     const news = rig.board.events.splice(0).flatMap((told) => evidenceEvent(told) ?? [])
     events.push(...news)
-    if (news.some((event) => isWaitedFor(event, until))) break
+    if (events.some((event) => isWaitedFor(event, until))) break
   }
   return { label, streams: gather.streams(), events }
 }

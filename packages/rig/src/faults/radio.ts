@@ -1,6 +1,7 @@
 import type { HandAct } from '@taraf/contract'
-import { type controls } from '../board/definitions'
+import { controls, type Control } from '../board/definitions'
 import type { Rig } from '../rig'
+import { typeFacts } from '../sound'
 import { wrongSettings, type Fault } from './fault'
 
 const channelUs = (rig: Rig, channel: number): number => rig.transmitter.channels()[channel - 1] ?? 0
@@ -13,6 +14,17 @@ const withStick = <T>(rig: Rig, stick: (typeof controls)[number], at: number, lo
   sticks[stick] = before
   return seen
 }
+/** The stick that drives the channel from which the board takes a control. */
+const stickOn = ({ board, airframe }: Rig, control: Control): Control | null => {
+  const source = airframe.transmitter.channels[board.settings.get(`radio.${control}.channel`) - 1]?.source ?? null
+  return source !== null && 'stick' in source ? source.stick : null
+}
+/** What the board takes a control to be while its stick is held at an end or at rest, us. */
+const controlUs = (rig: Rig, control: Control, at: number): number => {
+  const { settings } = rig.board
+  const us = withStick(rig, control, at, () => channelUs(rig, settings.get(`radio.${control}.channel`)))
+  return settings.isOn(`radio.${control}.reverse`) ? 3000 - us : us
+}
 const set = (channel: number, values: Extract<HandAct, { act: 'channel' }>['set']): HandAct => ({
   act: 'channel',
   channel,
@@ -24,8 +36,8 @@ export const radioFaults: readonly Fault[] = [
     id: 'radio.notBound',
     station: 'radio',
     where: 'receiver, bound to no transmitter or another one',
-    shows: 'its light blinks with the transmitter on',
-    caughtBy: 'radio.link',
+    shows: 'its light blinks with the transmitter on, and no frame arrives',
+    caughtBy: 'board.sockets',
     remedy: 'bind by the steps of its part',
     likelihood: 0.04,
     inject: ({ airframe }) => void (airframe.receiver.boundTo = null),
@@ -37,7 +49,7 @@ export const radioFaults: readonly Fault[] = [
     station: 'radio',
     where: 'model memory of the transmitter',
     shows: 'bound and not heard: another model is chosen',
-    caughtBy: 'radio.link',
+    caughtBy: 'board.sockets',
     remedy: 'choose the model that the receiver is bound to',
     likelihood: 0.01,
     inject: ({ airframe }) => void (airframe.transmitter.modelId = 3),
@@ -60,7 +72,7 @@ export const radioFaults: readonly Fault[] = [
     station: 'radio',
     where: "the receiver's lead",
     shows: 'no frame arrives although its light is steady',
-    caughtBy: 'radio.link',
+    caughtBy: 'board.sockets',
     remedy: "plug the receiver's lead in",
     likelihood: 0.01,
     inject: ({ airframe }) => void (airframe.receiver.lead = false),
@@ -90,10 +102,7 @@ export const radioFaults: readonly Fault[] = [
       const [, second, third] = transmitter.channels
       if (second && third) [second.source, third.source] = [third.source, second.source]
     },
-    isIn: ({ airframe: { transmitter } }) => {
-      const source = transmitter.channels[1]?.source
-      return source !== null && source !== undefined && 'stick' in source && source.stick === 'throttle'
-    },
+    isIn: (rig) => controls.some((control) => stickOn(rig, control) !== control),
     mend: () => ({ acts: [set(2, { stick: 'pitch' }), set(3, { stick: 'throttle' })] }),
   },
   {
@@ -105,7 +114,7 @@ export const radioFaults: readonly Fault[] = [
     remedy: 'invert channel 2 on the transmitter',
     likelihood: 0.03,
     inject: ({ airframe }) => void Object.assign(airframe.transmitter.channels[1] ?? {}, { inverted: true }),
-    isIn: (rig) => withStick(rig, 'pitch', 1, () => channelUs(rig, 2)) < 1500,
+    isIn: (rig) => controls.some((control) => stickOn(rig, control) === control && controlUs(rig, control, 1) < 1500),
     mend: () => ({ acts: [set(2, { inverted: false })] }),
   },
   wrongSettings(
@@ -143,7 +152,7 @@ export const radioFaults: readonly Fault[] = [
     remedy: 'calibrate the sticks of the transmitter',
     likelihood: 0.01,
     inject: ({ airframe }) => void (airframe.transmitter.stickReach.pitch.rest = 0.03),
-    isIn: ({ airframe: { transmitter } }) => Math.abs(transmitter.stickReach.pitch.rest) > 0.01,
+    isIn: (rig) => Math.abs(controlUs(rig, 'pitch', 0) - 1500) > 3.5,
     mend: () => ({ acts: [{ act: 'stick calibration' }] }),
   },
   {
@@ -220,7 +229,7 @@ export const radioFaults: readonly Fault[] = [
     remedy: "place the receiver's antenna clear of the frame",
     likelihood: 0.03,
     inject: ({ airframe, random }) =>
-      void Object.assign(airframe.receiver, { dropOuts: random.between(0.05, 0.2), quality: 0.7 }),
+      void Object.assign(airframe.receiver, { dropOuts: random.between(0.05, 0.2), quality: 0.88 }),
     isIn: ({ airframe: { receiver } }) => receiver.dropOuts > 0.01 || !receiver.antenna,
     mend: () => ({ acts: [{ act: 'receiver antenna' }] }),
   },
@@ -235,4 +244,29 @@ export const radioFaults: readonly Fault[] = [
     { 'radio.strengthChannel': 8 },
     { 'radio.strengthChannel': 12 },
   ),
+  {
+    id: 'radio.telemetryWire',
+    station: 'radio',
+    where: 'telemetry wire of the receiver',
+    shows: 'the transmitter shows no voltage although telemetry is on',
+    caughtBy: 'radio.link',
+    remedy: 'push the telemetry wire in',
+    likelihood: 0.02,
+    fits: ({ type }) => typeFacts(type).telemetry,
+    inject: ({ airframe }) => void (airframe.receiver.telemetry = false),
+    isIn: ({ airframe }) => !airframe.receiver.telemetry,
+    mend: () => ({ acts: [{ act: 'telemetry wire', in: true }] }),
+  },
+  {
+    id: 'radio.weakLink',
+    station: 'radio',
+    where: "the receiver's antenna, its plug half out",
+    shows: 'a metre away a third of each frame is lost',
+    caughtBy: 'radio.link',
+    remedy: "push the plug of the receiver's antenna in",
+    likelihood: 0.015,
+    inject: ({ airframe, random }) => void Object.assign(airframe.receiver, { quality: random.between(0.4, 0.65) }),
+    isIn: ({ airframe: { receiver } }) => receiver.quality < 0.8,
+    mend: () => ({ acts: [{ act: 'receiver antenna' }] }),
+  },
 ]

@@ -36,6 +36,8 @@ export class Receiver {
   hears = false
   /** Of binding in two steps: it waits for its power to go off and on, and then to be bound again. */
   bindStep: 'none' | 'waits' | 'restarted' = 'none'
+  /** Another transmitter on the same model: whichever comes first is heard. */
+  rival: Transmitter | null = null
   /** A drop-out that somebody or something causes, until this time. */
   blockedUntil = -Infinity
 
@@ -49,11 +51,12 @@ export class Receiver {
     if (t < this.nextT) return null
     const every = this.build.frameMs / 1000
     this.nextT = this.nextT + every < t - every ? t + every : this.nextT + every
-    if (!powered || !this.build.lead) {
+    if (!powered) {
       this.hears = false
       return null
     }
-    return this.frame(t, transmitter)
+    const frame = this.frame(t, transmitter)
+    return this.build.lead ? frame : null
   }
 
   /** Its power is gone: what it last heard is forgotten. */
@@ -66,6 +69,7 @@ export class Receiver {
   /** After a jump or a restart the clock starts anew. */
   restartClock(t: number): void {
     this.nextT = t
+    this.blockedUntil = -Infinity
   }
 
   private frame(t: number, transmitter: Transmitter): RadioFrame | null {
@@ -74,7 +78,7 @@ export class Receiver {
       transmitter.on && build.boundTo === transmitter.build.modelId && transmitter.build.powerMw > 0 && build.antenna
     this.hears = inReach && t >= this.blockedUntil && random.uniform() >= build.dropOuts
     if (this.hears) {
-      this.last = transmitter.channels()
+      this.last = (this.rival !== null && random.uniform() < 0.5 ? this.rival : transmitter).channels()
       return this.sent(t, this.last, Math.max(0, Math.min(1, build.quality + 0.01 * random.normal())))
     }
     if (inReach && t >= this.blockedUntil) return null

@@ -2,12 +2,14 @@ import {
   isBeside,
   senseColumn,
   streams as table,
+  type BoardEvent,
+  type EvidenceEvent,
   type Segment,
   type SenseColumn,
   type SenseTell,
   type WantOf,
 } from '@taraf/contract'
-import { ControlWatch, HoldWatch, LastingWatch, controlWords, holdWords, type Vec3 } from '@taraf/core'
+import { ControlWatch, HoldWatch, LastingWatch, controlWords, evidenceEvent, holdWords, type Vec3 } from '@taraf/core'
 import { type TakeStep } from '@taraf/core/runTake'
 import { LetGo } from '../turning'
 import type { Recorder, Run } from '../run'
@@ -141,6 +143,7 @@ export const pose: Recorder<'pose'> = async (run, { want, before }) => {
 export const control: Recorder<'control'> = async (run, { want }) => {
   run.say({ phase: 'capturing' })
   const moving = new ControlWatch(want)
+  const events = keptEvents(run, want)
   const segment = await gathered(run, want, (gather) => {
     let share = 0
     return {
@@ -157,8 +160,20 @@ export const control: Recorder<'control'> = async (run, { want }) => {
       },
       reached: () => share >= 1 || gather.elapsed >= want.seconds,
     }
-  })
-  return { segment }
+  }).finally(() => events.end())
+  return { segment: { ...segment, ...(events.kept.length === 0 ? {} : { events: events.kept }) } }
+}
+
+/** Board events that a step wants kept beside its samples: how it stands as it begins, and each one that comes. */
+const keptEvents = ({ link }: Run, { events: wanted = [] }: WantOf<'control'>): { kept: EvidenceEvent[]; end: () => void } => {
+  const kept: EvidenceEvent[] = []
+  if (wanted.includes('mode') && link.state !== null) kept.push({ t: 0, what: 'mode', mode: link.state.mode })
+  const told = (event: BoardEvent) => {
+    const known = evidenceEvent(event)
+    if (known !== null && (wanted as readonly string[]).includes(known.what)) kept.push(known)
+  }
+  link.on('told', told)
+  return { kept, end: () => void link.off('told', told) }
 }
 
 /** Motors turn while a hand keeps them; where it lets go too soon the step begins anew, with another press. */
