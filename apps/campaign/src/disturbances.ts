@@ -49,17 +49,19 @@ const acting =
 const passing =
   (seconds: number, begin: (rig: Rig, target: Target) => void, end: (rig: Rig, target: Target) => void) =>
   (target: Target): Meddler => {
-    let isOn = false
+    let [isOn, done] = [false, false]
     return {
       ...acting(
         seconds,
         (rig) => {
+          if (done) return
+          done = true
           isOn = true
           begin(rig, target)
         },
         (rig) => {
+          if (isOn) end(rig, target)
           isOn = false
-          end(rig, target)
         },
       )(target),
       after: (rig) => {

@@ -44,6 +44,7 @@ import { openWork } from './work/work'
 import { takeRoutes } from './takes/routes'
 import { Takes } from './takes/takes'
 import { today } from './today/today'
+import { transmitterCards } from './transmitters/transmitters'
 
 const forgetMs = 3_600_000
 const signedInMs = 12 * 3600 * 1000
@@ -151,6 +152,7 @@ export const buildServer = (
   api.use('/jobs', jobRoutes(doors))
   api.use('/hands', handsRoutes(benches))
   api.use('/people', peopleRoutes(once, people))
+  api.get('/transmitters', async (_request, response) => void response.json(await transmitterCards(db)))
   api.get('/today', async (request, response) => void response.json(await today(db, links, personOf(request))))
   api.use(noSuchRoute)
   app.use('/api', (_request, response, next) => (response.setHeader('cache-control', 'no-store'), next()), api)

@@ -6,6 +6,7 @@ import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 import { fileURLToPath } from 'node:url'
 import type { JobView, LiveTell, Problem, Sheet } from '@taraf/contract'
+import { checks } from '@taraf/core'
 import { demoShop, rigOf, sheetOf, type RigOrder } from '@taraf/demo'
 import type { Rig } from '@taraf/rig'
 import { rigServer } from '@taraf/rig-process'
@@ -49,11 +50,15 @@ const faults: Readonly<Record<'sound' | 'faulty', NonNullable<RigOrder['spoil']>
   },
 }
 
+/** Sticks and switches have tests of their own. */
+const checksOnAir = checks.flatMap(({ id, station }) => (station === 'radio' || station === 'switches' ? [id] : []))
+
 /** A database of its own with people, two airframes on two simulated benches, a rig, and a server that serves them. */
 export const makeWorld = async (
   setAside: readonly string[] = ['orientation.board', 'orientation.follow'],
   type = 'N4',
   withBoard = false,
+  onAir = false,
 ) => {
   const name = `t_${randomUUID().slice(0, 8)}`
   const superuser = new Sequelize(urls.superuser, { dialect: 'postgres', logging: false })
@@ -82,7 +87,11 @@ export const makeWorld = async (
     )
   // Station by station: what a board is asked has a test of its own.
   const { board, ...described } = sheetOf(type)
-  const sheet: Sheet = { ...described, ...(withBoard ? { board } : {}), setAside: [...setAside] } as Sheet
+  const sheet: Sheet = {
+    ...described,
+    ...(withBoard ? { board } : {}),
+    setAside: [...setAside, ...(onAir ? [] : checksOnAir)],
+  } as Sheet
   const sheetId = await db.within((transaction) => addSheet(db, shop, transaction, sheet, null))
   const benches = {} as Record<keyof typeof faults, string>
   for (const [i, key] of (['sound', 'faulty'] as const).entries()) {

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { change, overall, signatureRole, standings, standingState, storedEntry } from './job'
+import { change, overall, signatureRole, standings, standingState, storedEntry, transmitterSetting } from './job'
 import { boardSettings } from './benchLink'
 import { builtPart, observation, offset, side } from './evidence'
 import { settings, sheet } from './sheet'
@@ -220,6 +220,16 @@ export const batchNote = batchNoteRequest.extend({
 })
 export const batchNotes = z.array(batchNote)
 
+/** One model memory of a transmitter, as the record has it: for which airframes, and what is set on it now. */
+export const transmitterCard = z.strictObject({
+  transmitter: z.string(),
+  model: z.int(),
+  airframes: z.array(z.strictObject({ tag: z.string(), type: z.string(), job: z.string() })),
+  set: z.array(transmitterSetting.omit({ from: true }).extend({ at: z.string(), by: z.string(), tag: z.string() })),
+  at: z.string().describe('when anything of it was last recorded'),
+})
+export const transmitterCards = z.array(transmitterCard)
+
 /** Settings of one airframe: as the board says now, or as it was seen last. */
 export const settingsView = z.strictObject({
   live: z.boolean(),
@@ -283,6 +293,7 @@ export type NewAirframe = z.infer<typeof newAirframe>
 export type ImportPreview = z.infer<typeof importPreview>
 export type BatchNote = z.infer<typeof batchNote>
 export type BatchNoteRequest = z.infer<typeof batchNoteRequest>
+export type TransmitterCard = z.infer<typeof transmitterCard>
 export type SettingsView = z.infer<typeof settingsView>
 export type ImageView = z.infer<typeof imageView>
 export type AirframeSort = z.infer<typeof airframeSort>

@@ -12,7 +12,7 @@ const words = z.string().min(3).max(400)
 
 /** What can be set for one channel of a transmitter: travel in %, trims in us, inverted 0 or 1, share of a mix, number of a stick. */
 export const transmitterSettings = ['travelLow', 'travelHigh', 'subTrim', 'trim', 'inverted', 'mix', 'stick'] as const
-const transmitterSetting = z.strictObject({
+export const transmitterSetting = z.strictObject({
   channel: z.int().min(1).max(16),
   name: z.enum(transmitterSettings),
   from: z.number().nullable().describe('null where nobody looked'),

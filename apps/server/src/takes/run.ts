@@ -16,6 +16,9 @@ export class CaptureLost extends Error {
   }
 }
 
+/** The transmitter went off in the middle of a step: the step is begun again once it is heard. */
+export class TransmitterSilent extends CaptureLost {}
+
 /** Why nothing is proved by what a lost link cut off, before the stop that ends the sentence. */
 export const linkLost = (detail: string): string => `the link was lost. ${detail.replace(/\.$/, '')}`
 

@@ -27,7 +27,8 @@ import { ProblemError } from '../http/problem'
 import type { BenchLink } from '../links/benchLink'
 import { dropUnsaved } from '../links/dropUnsaved'
 import { recorders } from './recorders'
-import { Aborted, CaptureLost, linkLost, observationOf, type Recorder, type Run } from './run'
+import { until } from './recorders/until'
+import { Aborted, CaptureLost, TransmitterSilent, linkLost, observationOf, type Recorder, type Run } from './run'
 import { wantAsked } from './observed'
 import { KeptTurning, LetGo, type Press } from './turning'
 import { watchState } from './watchState'
@@ -152,8 +153,32 @@ export class TakeRun {
     }
   }
 
-  /** Does one step: its recorder, watched by the state that it wants. */
+  /** Does one step; where the transmitter goes off in it, it is begun again once that is heard. */
   private async doStep(step: TakeStep): Promise<Got> {
+    for (;;)
+      try {
+        return await this.tryStep(step)
+      } catch (error) {
+        if (!(error instanceof TransmitterSilent)) throw error
+        await this.untilHeard()
+      }
+  }
+
+  /** Waits until the transmitter is heard; the link may not go meanwhile. */
+  private async untilHeard(): Promise<void> {
+    const { link } = this.order
+    const state = watchState(link, {}, null, false)
+    const signal = AbortSignal.any([this.stopper.signal, state.signal])
+    this.say({ phase: 'waiting', share: 0, guide: { words: silentWords, tiltDeg: null } })
+    try {
+      await until({ link, signal }, () => link.state?.radio === 'heard')
+    } finally {
+      state.end()
+    }
+  }
+
+  /** One try at a step: its recorder, watched by the state that it wants. */
+  private async tryStep(step: TakeStep): Promise<Got> {
     const { link, powerId } = this.order
     const { want } = step
     if (want.kind !== 'turn' && want.kind !== 'answers') await this.turning.end(new LetGo())
@@ -225,6 +250,8 @@ export class TakeRun {
     })
   }
 }
+
+const silentWords = 'The transmitter is not heard. Switch it on: this step starts again.'
 
 const listOf = async (link: BenchLink) =>
   link.identity?.loader === true ? [] : (await link.ask({ ask: 'settings.list' })).settings

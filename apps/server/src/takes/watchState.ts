@@ -1,7 +1,7 @@
 import type { WantedState } from '@taraf/contract'
 import { leftState } from '@taraf/core'
 import type { BenchLink } from '../links/benchLink'
-import { CaptureLost, linkLost } from './run'
+import { CaptureLost, TransmitterSilent, linkLost } from './run'
 
 const again = 'Bring the bench into that state again, confirm what it asks for, and run it again.'
 
@@ -18,7 +18,11 @@ export const watchState = (
     if (link.isOver || (link.phase !== 'up' && !mayLoseLink)) return left.abort(new CaptureLost(linkLost(link.detail)))
     if (link.phase !== 'up' || link.state === null) return
     const why = leftState(wanted, link.state, powerId)
-    if (why !== null) left.abort(new CaptureLost(why, again))
+    if (why === null) return
+    const withoutIt = leftState({ ...wanted, transmitter: undefined }, link.state, powerId)
+    left.abort(
+      wanted.transmitter === true && withoutIt === null ? new TransmitterSilent(why, again) : new CaptureLost(why, again),
+    )
   }
   const fault = (why: string) => left.abort(new CaptureLost(why))
   link.on('phase', look)

@@ -85,6 +85,9 @@ export interface Meddler {
 
 /** A step ended before it was whole: the take proves nothing, and nothing of it is kept. */
 export class TakeEnded extends Error {}
+/** The transmitter went off in the middle of a step: it is switched on, and the step begun again. */
+class TransmitterSilent extends TakeEnded {}
+const mostTries = 3
 
 /**
  * Drives a take of a check on a rig without any process between, as the server does on a linked bench: the same engine, with a rig that is
@@ -124,8 +127,19 @@ const dropUnsaved = ({ board }: Rig): void => {
 
 const asSeen = ({ board }: Rig): BoardAsSeen => ({ identity: board.identity, settings: board.settings.list() })
 
-/** Does one step of a take. */
+/** Does one step of a take, and again where the transmitter went off in it. */
 const answerOn = (rig: Rig, step: TakeStep, person: AtTheRig, permit: KeptPermit): Got => {
+  for (let tries = 1; ; tries++)
+    try {
+      return tryOn(rig, step, person, permit)
+    } catch (error) {
+      if (!(error instanceof TransmitterSilent) || tries === mostTries) throw error
+      hand(rig, { act: 'transmitter', on: true })
+      rig.skip(settleS)
+    }
+}
+
+const tryOn = (rig: Rig, step: TakeStep, person: AtTheRig, permit: KeptPermit): Got => {
   const { want } = step
   const asked = handled(want, person.byEdges)
   const { before, during } = person.meddler?.handled?.(want, asked) ?? asked
@@ -222,7 +236,7 @@ const endedBy = (rig: Rig, { streams: names, state }: WantOf<'capture' | 'pose' 
     if (fromBoard && rig.board.boots !== boots) throw new TakeEnded('the board started anew')
     if (state?.battery === true && (!rig.power.battery || rig.state().powerId !== powerId))
       throw new TakeEnded('the battery was taken out')
-    if (state?.transmitter === true && rig.state().radio !== 'heard') throw new TakeEnded('the transmitter is not heard')
+    if (state?.transmitter === true && rig.state().radio !== 'heard') throw new TransmitterSilent('the transmitter is not heard')
     if (state?.disarmed === true && rig.board.arming.armed) throw new TakeEnded('the board armed')
   }
 }
