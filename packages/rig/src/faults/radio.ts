@@ -140,7 +140,7 @@ export const radioFaults: readonly Fault[] = [
       void Object.assign(airframe.transmitter.channels[0] ?? {}, {
         subTrimUs: (random.uniform() < 0.5 ? -1 : 1) * beyond(5, 0.5, 6),
       }),
-    isIn: (rig) => Math.abs(withStick(rig, 'roll', 0, () => channelUs(rig, 1)) - 1500) > 3,
+    isIn: (rig) => (['roll', 'pitch', 'yaw'] as const).some((control) => Math.abs(controlUs(rig, control, 0) - 1500) > 3.5),
     mend: () => ({ acts: [set(1, { subTrimUs: 0 })] }),
   },
   {
@@ -165,7 +165,7 @@ export const radioFaults: readonly Fault[] = [
     likelihood: 0.05,
     inject: ({ airframe, random }) =>
       void Object.assign(airframe.transmitter.channels[3] ?? {}, { travelLow: random.between(70, 84) }),
-    isIn: (rig) => withStick(rig, 'yaw', -1, () => channelUs(rig, 4)) > 1060,
+    isIn: (rig) => controls.some((control) => controlUs(rig, control, -1) > 1060),
     mend: () => ({ acts: [set(4, { travelLow: 90 })] }),
   },
   {
@@ -180,7 +180,7 @@ export const radioFaults: readonly Fault[] = [
       transmitter.stickReach.throttle.high = 0.68
       transmitter.mostTravel = 120
     },
-    isIn: (rig) => withStick(rig, 'throttle', 1, () => channelUs(rig, 3)) < 1940,
+    isIn: (rig) => controls.some((control) => controlUs(rig, control, 1) < 1940),
     mend: () => ({ acts: [{ act: 'stick calibration' }] }),
   },
   {
@@ -192,7 +192,7 @@ export const radioFaults: readonly Fault[] = [
     remedy: 'take the trim of channel 3 back',
     likelihood: 0.03,
     inject: ({ airframe }) => void Object.assign(airframe.transmitter.channels[2] ?? {}, { trimUs: 40 }),
-    isIn: (rig) => withStick(rig, 'throttle', -1, () => channelUs(rig, 3)) > 1060,
+    isIn: (rig) => controls.some((control) => controlUs(rig, control, -1) > 1060),
     mend: () => ({ acts: [set(3, { trimUs: 0 })] }),
   },
   {
