@@ -30,6 +30,10 @@ const verdictOf = (page: Page) => page.getByRole('region', { name: 'Verdict' }).
 const passes = (page: Page, timeout = 10_000) =>
   expect(verdictOf(page).getByText('pass', { exact: true }).first()).toBeVisible({ timeout })
 const check = toCheck
+const benchId = async (page: Page, name: string): Promise<string> => {
+  const benches = (await (await page.request.get('/api/benches')).json()) as { id: string; name: string }[]
+  return benches.find((b) => b.name === name)?.id ?? ''
+}
 const lies = (page: Page, how: string) => expect(page.getByText(how, { exact: true }).last()).toBeVisible({ timeout: 6_000 })
 const ticked = (page: Page, label: string) =>
   expect(page.getByText(`✓ ${label}`, { exact: true }).last()).toBeVisible({ timeout: 15_000 })
@@ -144,7 +148,7 @@ test('board: who it is, how it is set, what is on its sockets and answers, how i
   await check(page, /Serial sockets/)
   // With the transmitter off nothing arrives: it says what to look at.
   await take(page)
-  await expect(verdictOf(page).getByText(/Nothing comes from the receiver: make sure it hears the transmitter/)).toBeVisible()
+  await expect(verdictOf(page).getByText(/Nothing comes from the receiver\. Switch the transmitter on/)).toBeVisible()
   await showHands(page, 'Radio')
   await hand(page, 'Switch the transmitter on')
   await expect(page.locator('[data-watch=radio]').last()).toHaveText('heard')
@@ -323,6 +327,143 @@ test('orientation: the mounting solved with its marks, proved by what the board 
     await act(page, 'Show what was found before the write').click()
     await expect(verdictOf(page).getByText('Roll offset, before the write')).toBeVisible()
   }
+})
+
+/** What a step of a take says to do. */
+const asked = (page: Page, words: RegExp) => expect(page.getByText(words).last()).toBeVisible({ timeout: 15_000 })
+/** A control is out and back once its step is done. */
+const guided = (page: Page, words: string) =>
+  expect(page.locator('[data-guide=words]').last()).toHaveText(words, { timeout: 15_000 })
+
+/** Moves what a step asks for, in the drawer's first group: each button, held for as long as a hand would. */
+const moves = async (page: Page, ...buttons: string[]) => {
+  await guided(page, 'Move it.')
+  for (const name of buttons) {
+    await hand(page, name)
+    await page.waitForTimeout(1_000)
+  }
+}
+
+test('radio: bound and meeting again, the sticks found, their ends set on the transmitter, centred and steady', async ({
+  page,
+}, info) => {
+  test.setTimeout(300_000)
+  const { everySensor: telemetry, leftOver } = chosen(info)
+  await onTheBench(page, info)
+  await hand(page, 'Lay it, nose away')
+  await check(page, /Radio link/)
+  await take(page)
+  await asked(page, /^Switch the transmitter on, with the model/)
+  await hand(page, 'Switch the transmitter on')
+  await asked(page, /^Switch the transmitter off\.$/)
+  await hand(page, 'Switch the transmitter off')
+  await asked(page, /^Switch the transmitter on again\.$/)
+  await hand(page, 'Switch the transmitter on')
+  await asked(page, /^Leave the transmitter on\. Take all power off/)
+  await hand(page, 'Pull the cable')
+  await expect(page.locator('[data-watch=link]').last()).not.toHaveText('up')
+  await hand(page, 'Plug the cable in')
+  await answerList(page, { flownWith: 'Trust hand-held 1', model: '7' })
+  if (telemetry) await expect(page.getByText(/voltage that the airframe's board measures/).last()).toBeVisible()
+  await act(page, 'Go on with these answers').click()
+  await passes(page)
+  await expect(verdictOf(page).getByText('channel 12, the 8th after the sticks')).toBeVisible()
+  await expect(page.getByRole('region', { name: 'Transmitter' }).getByText('Trust hand-held 1, model 7')).toBeVisible()
+
+  await check(page, /Controls/)
+  await take(page)
+  for (const buttons of [
+    ['Throttle up', 'Throttle down'],
+    ['Roll to its end', 'Let roll go'],
+    ['Pitch to its end', 'Let pitch go'],
+    ['Yaw to its end', 'Let yaw go'],
+  ])
+    await moves(page, ...buttons)
+  await passes(page)
+
+  const moveEnds = async () => {
+    await moves(page, 'Throttle up', 'Throttle down')
+    for (const stick of ['Roll', 'Pitch', 'Yaw'])
+      await moves(
+        page,
+        `${stick} to its end`,
+        `Let ${stick.toLowerCase()} go`,
+        `${stick} to the other end`,
+        `Let ${stick.toLowerCase()} go`,
+      )
+  }
+  await check(page, /Stick ends/)
+  await take(page)
+  await moveEnds()
+  if (!leftOver) {
+    // The travel of yaw is short on one side: what is set there is read at the transmitter, and the new one computed.
+    await answerList(page, { yawLowTravel: '78' })
+    await act(page, 'Go on with these answers').click()
+    await expect(verdictOf(page).getByText('fail', { exact: true })).toBeVisible({ timeout: 10_000 })
+    await expect(verdictOf(page).getByText(/Set the travel of channel 4 on its low side to \d+(\.\d)? %/)).toBeVisible()
+    const travel = Number(await page.getByLabel('is now').inputValue())
+    expect(travel).toBeGreaterThan(88)
+    await page.request.post(`/api/hands/${await benchId(page, chosen(info).bench)}`, {
+      data: { act: 'channel', channel: 4, set: { travelLow: travel } },
+    })
+    await page.getByLabel('was').fill('78')
+    await act(page, 'Done on the transmitter: record it').click()
+    await expect(page.getByText(/spoiled by entry \d+/).first()).toBeVisible({ timeout: 20_000 })
+    await check(page, /Stick ends/)
+    await take(page)
+    await moveEnds()
+  }
+  await passes(page)
+
+  await check(page, /Stick centre/)
+  await take(page)
+  for (const stick of ['Roll', 'Pitch', 'Yaw'])
+    await moves(
+      page,
+      ...Array.from({ length: 3 }, () => [
+        `${stick} to its end`,
+        `Let ${stick.toLowerCase()} go`,
+        `${stick} to the other end`,
+        `Let ${stick.toLowerCase()} go`,
+      ]).flat(),
+    )
+  await passes(page)
+
+  await check(page, /Radio steadiness/)
+  await expect(page.getByRole('img', { name: /^Channels: roll/ }).last()).toBeVisible()
+  await take(page)
+  await passes(page, 30_000)
+})
+
+test('switches: each moved by itself, the table of what they do, and the edge that lies too near', async ({ page }, info) => {
+  test.setTimeout(180_000)
+  const { leftOver } = chosen(info)
+  await onTheBench(page, info)
+  await check(page, /^Switches:/)
+  const moveAll = async () => {
+    await take(page)
+    await moves(page, 'Switch A to 2', 'Switch A to 1')
+    await moves(page, 'Switch B to 2', 'Switch B to 3', 'Switch B to 1')
+    await moves(page, 'Switch C to 2', 'Switch C to 1')
+    await moves(page, 'Switch D to 2', 'Switch D to 1')
+  }
+  await moveAll()
+  if (leftOver) {
+    await expect(verdictOf(page).getByText('fail', { exact: true })).toBeVisible({ timeout: 10_000 })
+    await expect(verdictOf(page).getByText('Switch B 3, to the nearest edge')).toBeVisible()
+    await act(page, 'Write it to the board').click()
+    await expect(page.getByText(/spoiled by entry \d+/).first()).toBeVisible({ timeout: 20_000 })
+    await expect(page.locator('[data-watch=radio]').last()).toHaveText('heard', { timeout: 10_000 })
+    await moveAll()
+  }
+  await passes(page)
+  const table = page.getByRole('table', { name: 'Switch B' })
+  await expect(table.getByRole('cell', { name: 'selfLevel' }).first()).toBeVisible()
+  await check(page, /Stick gestures/)
+  await take(page)
+  await passes(page)
+  await showHands(page, 'Radio')
+  await hand(page, 'Switch the transmitter off')
 })
 
 test('handover: what is open is closed, two sign, and the paper agrees with the record', async ({ page }, info) => {

@@ -78,7 +78,7 @@ export const streams = {
     rateHz: null,
     continuous: false,
     sparse: true,
-    leastHz: null,
+    leastHz: 10,
     longestGapS: null,
     lostShare: 1,
     spans: { ch: [0, 3000], quality: [0, 1] },

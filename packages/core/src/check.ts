@@ -8,6 +8,7 @@ import type {
   Reports,
   Sampled,
   SheetPart,
+  TransmitterSetting,
   Verdict,
   WantOf,
   Work,
@@ -21,8 +22,8 @@ export interface Reads {
   readonly settings: readonly string[]
   readonly parts: readonly string[]
   readonly acts: readonly ('board' | 'knock' | 'remount' | 'lead' | 'prop' | 'transmitter')[]
-  /** Of what is set on a transmitter, the channels that it depends on; all of them where it does not say. */
-  readonly channels?: (sheet: SheetPart) => readonly number[]
+  /** Of what is set on a transmitter, what it depends on; all of it where it does not say. */
+  readonly onTransmitter?: (set: Pick<TransmitterSetting, 'channel' | 'name'>, sheet: SheetPart) => boolean
   /** Any part that is put in for another: it compares what is built in. */
   readonly built?: true
   readonly image: boolean

@@ -237,3 +237,35 @@ describe('what a card shows at a glance', () => {
     expect(spent).toEqual({ sensors: 4, orientation: 6 })
   })
 })
+
+describe('what is set on a transmitter', () => {
+  const onAir = { switches: [{ name: 'A', channel: 5, positions: 2, atPowerUp: 1 }] }
+  const spoiledBy = (...set: { channel: number; name: 'travelLow' | 'inverted' | 'mix'; from: number | null; to: number }[]) =>
+    checks
+      .filter((check) => spoils({ what: 'transmitter', words: 'set', ...(set.length === 0 ? {} : { set }) }, check, onAir))
+      .map((check) => check.id)
+
+  test('a travel of a stick spoils its ends and centre and how steady it is, and no map, switch or link', () => {
+    expect(spoiledBy({ channel: 4, name: 'travelLow', from: 80, to: 90 })).toEqual([
+      'radio.ends',
+      'radio.centre',
+      'radio.steadiness',
+    ])
+  })
+  test('one that is inverted spoils its direction too', () => {
+    expect(spoiledBy({ channel: 4, name: 'inverted', from: null, to: 1 })).toContain('radio.order')
+  })
+  test('of a switch the table alone, beside how steady it is', () => {
+    expect(spoiledBy({ channel: 5, name: 'travelLow', from: 80, to: 90 })).toEqual(['radio.steadiness', 'switches.table'])
+  })
+  test('bound again, with nothing said of what is set: everything that comes by radio', () => {
+    expect(spoiledBy()).toEqual([
+      'board.sockets',
+      ...checks.filter((c) => c.station === 'radio').map((c) => c.id),
+      'switches.table',
+    ])
+  })
+  test('a value that is as it was spoils nothing', () => {
+    expect(spoiledBy({ channel: 4, name: 'travelLow', from: 90, to: 90 })).toEqual([])
+  })
+})

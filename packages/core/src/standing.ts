@@ -60,10 +60,9 @@ export const spoils = (change: Change, { reads }: Pick<Check, 'reads'>, sheet: S
     case 'prop':
       return reads.acts.includes(change.what)
     case 'transmitter': {
+      if (!reads.acts.includes('transmitter')) return false
       const { set } = change
-      const channels = reads.channels?.(sheet)
-      const meets = set === undefined || channels === undefined || set.some((one) => channels.includes(one.channel))
-      return reads.acts.includes('transmitter') && meets && (set === undefined || set.some(({ from, to }) => from !== to))
+      return set === undefined || set.some((one) => one.from !== one.to && (reads.onTransmitter?.(one, sheet) ?? true))
     }
   }
 }

@@ -1,4 +1,5 @@
 import type { Finding, HandAct, HandsState, Want, WantedState, Work } from '@taraf/contract'
+import { controls, movements, type Control } from '@taraf/core'
 
 export interface NamedAct {
   readonly label: string
@@ -51,6 +52,53 @@ const forState = (state: WantedState, hands: HandsState): NamedAct[] => [
     : []),
 ]
 
+const stickOfLabel = (label: string): Control | undefined =>
+  controls.find((control) => label === control || movements[control].label === label)
+
+/** A stick to its end, to the other and back to rest; a switch to its next position. */
+const forControl = (label: string, { transmitter }: HandsState): NamedAct[] => {
+  const stick = stickOfLabel(label)
+  if (stick !== undefined) {
+    const rest = stick === 'throttle' ? -1 : 0
+    const ends = label === stick && stick !== 'throttle' ? [1, -1] : [1]
+    const words =
+      stick === 'throttle' ? ['Throttle up'] : [`${sentence(stick)} to its end`, `${sentence(stick)} to the other end`]
+    return [
+      ...ends.map((to, i) => named(words[i] ?? '', { act: 'stick', stick, to })),
+      named(stick === 'throttle' ? 'Throttle down' : `Let ${stick} go`, { act: 'stick', stick, to: rest }),
+    ]
+  }
+  const channel = Number(/^switch-(\d+)$/.exec(label)?.[1] ?? 0)
+  const source = transmitter.channels[channel - 1]?.source
+  const one = transmitter.switches.find(({ name }) => source === `switch ${name}`)
+  return one === undefined
+    ? []
+    : Array.from({ length: one.positions }, (_, to) =>
+        named(`Switch ${one.name} to ${to + 1}`, { act: 'switch', name: one.name, to }),
+      )
+}
+const sentence = (word: string): string => word.charAt(0).toUpperCase() + word.slice(1)
+
+/** What the steps of the link check ask for. */
+const forLink = (label: string, hands: HandsState): NamedAct[] => {
+  switch (label) {
+    case 'heard':
+    case 'transmitter-on':
+      return hands.transmitter.on ? [] : [named('Switch the transmitter on', { act: 'transmitter', on: true })]
+    case 'transmitter-off':
+      return hands.transmitter.on ? [named('Switch the transmitter off', { act: 'transmitter', on: false })] : []
+    case 'power-off':
+      return [
+        ...(hands.battery === 'none' ? [] : [named('Take the battery out', { act: 'battery', source: 'none' } as const)]),
+        hands.cable
+          ? named('Pull the cable', { act: 'cable', in: false })
+          : named('Plug the cable in', { act: 'cable', in: true }),
+      ]
+    default:
+      return []
+  }
+}
+
 const layings = [
   named('Lay it, nose away', { act: 'lay', way: 'forward' }),
   named('Lay it, nose to you', { act: 'lay', way: 'reversed' }),
@@ -59,6 +107,7 @@ const layings = [
 /** What the hands would do for a step of a take: what must be on, and how the airframe is held. */
 export const actsForStep = (want: Want, hands: HandsState): NamedAct[] => [
   ...forState(want.state ?? {}, hands),
+  ...(want.kind === 'control' ? forControl(want.label, hands) : forLink(want.label, hands)),
   ...(want.kind === 'pose'
     ? [named('Hold it so', { act: 'tilt', rollDeg: want.rollDeg, pitchDeg: want.pitchDeg })]
     : want.kind === 'capture' && want.still === 'laid'

@@ -11,13 +11,15 @@ const places = [
   { href: '/batch-notes', word: 'Batch notes', icon: icons.notes, at: /^\/batch-notes/ },
   { href: '/faults', word: 'Faults', icon: icons.faults, at: /^\/faults/ },
 ] as const
+/** In the top line alone: a phone finds it under the sheets. */
+const wideOnly = { href: '/transmitters', word: 'Transmitters', at: /^\/transmitters/ } as const
 
 /** The places of the shop, in the top line of a wide screen. Where one is, is underlined. */
 export const PlacesLine = () => {
   const path = usePathname()
   return (
     <View role="navigation" aria-label="The shop" display="none" $wide={{ display: 'flex', flexDirection: 'row', gap: '$5' }}>
-      {places.map(({ href, word, at }) => {
+      {[...places, wideOnly].map(({ href, word, at }) => {
         const here = at.test(path)
         return (
           <Link key={href} href={href as never} aria-current={here ? 'page' : undefined}>

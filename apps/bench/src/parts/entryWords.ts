@@ -1,5 +1,5 @@
 import type { Change, Entry, Runs } from '@taraf/contract'
-import { checkById } from '@taraf/core'
+import { checkById, transmitterWords } from '@taraf/core'
 
 const runsWords = (runs: Runs | null): string => (runs === null ? 'none' : `${runs.name} ${runs.version}`)
 
@@ -18,6 +18,9 @@ const changeWords = (change: Change): string => {
     case 'part':
       return `${change.part} ${change.act}`
     case 'transmitter':
+      return change.set === undefined
+        ? `transmitter: ${change.words}`
+        : `transmitter${change.transmitter === undefined ? '' : ` ${change.transmitter}, model ${change.model ?? 'not known'}`}: ${transmitterWords(change.set)}`
     case 'lead':
     case 'prop':
       return `${change.what}: ${change.words}`

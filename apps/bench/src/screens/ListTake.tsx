@@ -15,6 +15,7 @@ import { useKeepPhotoMutation, useNextSegmentMutation, useTakeListMutation } fro
 import { useMeQuery } from '../store/people'
 import { useView } from '../store/store'
 import { useDraft } from '../store/useDraft'
+import { useTransmitterHints } from './useTransmitterHints'
 import { missingWords } from './missingWords'
 import { WithNext } from './WithNext'
 
@@ -63,9 +64,10 @@ export const RunningList = ({ job, want }: { job: JobView; want: WantOf<'answers
   }
   const answer = (id: string, news: Partial<Observation>) =>
     setAnswers((now) => ({ ...now, [id]: { segment: want.label, item: id, ...now[id], ...news } }))
+  const hints = useTransmitterHints(job)
   return (
     <Column gap="$3">
-      <ListTake job={job} list={{ questions, answers, answer, problem: problemOf(going.error) }} />
+      <ListTake job={job} list={{ questions, answers, answer, problem: problemOf(going.error) }} hints={hints} />
       <Act
         kind="main"
         label={left.length > 0 ? `${left.length} of ${questions.length} still to look at` : 'Go on with these answers'}
@@ -79,10 +81,12 @@ export const RunningList = ({ job, want }: { job: JobView; want: WantOf<'answers
 interface ListTakeProps {
   readonly job: JobView
   readonly list: Pick<List, 'questions' | 'answers' | 'answer' | 'problem'>
+  /** What the record says already, by question: to compare with, never an answer. */
+  readonly hints?: Readonly<Record<string, string>>
 }
 
 /** A checklist: a row an item, the plan once with what is in hand lit on it; keys y, n and the arrows. */
-export const ListTake = ({ job, list: { questions, answers, answer, problem } }: ListTakeProps) => {
+export const ListTake = ({ job, list: { questions, answers, answer, problem }, hints = {} }: ListTakeProps) => {
   const isDone = (q: Question) => isAnswered(q, answers[q.id] ?? {})
   const [inHand, setInHand] = useState<string | null>(() => questions.find((q) => !isDone(q))?.id ?? null)
   const at = questions.findIndex((q) => q.id === inHand)
@@ -132,6 +136,7 @@ export const ListTake = ({ job, list: { questions, answers, answer, problem } }:
           job={job}
           question={one}
           answer={answers[one.id]}
+          hint={hints[one.id]}
           isInHand={one.id === inHand}
           take={() => setInHand(one.id)}
           set={(news) => {
@@ -149,12 +154,13 @@ interface ItemProps {
   readonly job: JobView
   readonly question: Question
   readonly answer: Observation | undefined
+  readonly hint: string | undefined
   readonly isInHand: boolean
   readonly take: () => void
   readonly set: (news: Partial<Observation>) => void
 }
 
-const Item = ({ job, question, answer, isInHand, take, set }: ItemProps) => {
+const Item = ({ job, question, answer, hint, isInHand, take, set }: ItemProps) => {
   const { id, words, why, answer: kind, unit } = question
   const value = answer?.answer
   const { guidance } = useView()
@@ -178,6 +184,7 @@ const Item = ({ job, question, answer, isInHand, take, set }: ItemProps) => {
         <Column flex={1} minWidth={150} gap="$0">
           <Words kind={isInHand ? 'strong' : undefined}>{words}</Words>
           {guidance === 'full' && <Words kind="small">{why}</Words>}
+          {hint !== undefined && <Words kind="small">On record: {hint}</Words>}
         </Column>
         <Answer id={id} kind={kind} unit={unit} value={value} set={(news) => set({ answer: news })} />
       </Row>

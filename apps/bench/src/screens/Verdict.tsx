@@ -11,6 +11,8 @@ import { Column, Paper, Reading, Row, Words } from '../parts/type'
 import type { Panel } from '../stations/panel'
 import { problemOf } from '../store/api'
 import { useApplyRemedyMutation } from '../store/jobs'
+import { SetOnTransmitter } from './SetOnTransmitter'
+import { WorkDone } from './WorkDone'
 import { canDo, limitWords, remediesOf, valueWords, type TakeEntry } from '../parts/findings'
 
 interface VerdictProps {
@@ -131,6 +133,8 @@ const ToDo = ({ job, seq, of: key, remedy, may }: ToDoProps) => {
           onPress={() => void apply({ job: job.id, seq, key })}
         />
       )}
+      {remedy.by === 'transmitter' && may && <SetOnTransmitter job={job} seq={seq} remedy={remedy} />}
+      {remedy.by === 'work' && may && <WorkDone job={job} seq={seq} remedy={remedy} />}
       <ProblemNotice problem={problemOf(applying.error)} />
     </Column>
   )

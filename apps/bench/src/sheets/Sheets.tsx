@@ -47,7 +47,10 @@ export const Sheets = () => {
       }
     >
       <Column gap="$3">
-        <Words kind="title">Build sheets</Words>
+        <Row justifyContent="space-between">
+          <Words kind="title">Build sheets</Words>
+          <Act kind="quiet" label="Transmitters" onPress={() => router.push('/transmitters' as never)} />
+        </Row>
         <Words>
           What a finished airframe of each type must be. A version that was used never changes; a lead makes the next one.
         </Words>

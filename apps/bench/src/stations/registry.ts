@@ -2,7 +2,9 @@ import { board } from './board'
 import { intake } from './intake'
 import { orientation } from './orientation'
 import type { Panel } from './panel'
+import { radio } from './radio'
 import { sensors } from './sensors'
+import { switches } from './switches'
 
 /** The panel of every check, by its id. */
-export const panels: Readonly<Record<string, Panel>> = { ...intake, ...board, ...sensors, ...orientation }
+export const panels: Readonly<Record<string, Panel>> = { ...intake, ...board, ...sensors, ...orientation, ...radio, ...switches }

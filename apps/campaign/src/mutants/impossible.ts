@@ -1,4 +1,5 @@
 import type { Column, Evidence, Reports, Segment, SheetPart } from '@taraf/contract'
+import { onAir } from './impossibleOnAir'
 
 /**
  * Rules by which a pass is impossible, written apart from the core: plain arithmetic on the document, with limits of its own (the
@@ -287,6 +288,7 @@ const byCheck: Readonly<Record<string, Rule>> = {
   'sensors.compassShift': compassShift,
   'sensors.barometer': barometer,
   'sensors.position': position,
+  ...onAir,
   'orientation.board': board,
   'orientation.follow': follow,
   'orientation.level': level,

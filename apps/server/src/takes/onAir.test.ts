@@ -38,9 +38,9 @@ const out =
     const rest = stick === 'throttle' ? -1 : 0
     for (const end of to) {
       await hands({ act: 'stick', stick, to: end })
-      await pause(1100)
+      // However slow the machine is: held until it is seen, and then let go.
+      await eventually(() => now()?.guide?.words === 'Let it go back.')
       await hands({ act: 'stick', stick, to: rest })
-      await pause(800)
     }
   }
 
@@ -121,9 +121,15 @@ test('what is set on a transmitter is on the record, spoils what depends on it a
   }
   expect((await ines.post(`/jobs/${job}/changes`, { change, cause: 'Remedy of a take.' })).status).toBe(201)
   const { standings } = await ines.job(job)
-  expect([standings['radio.order']?.state, standings['radio.link']?.state]).toEqual(['stale', 'pass'])
+  expect([standings['radio.order']?.state, standings['radio.link']?.state]).toEqual(['pass', 'pass'])
+  const inverted = { ...change, set: [{ channel: 4, name: 'inverted', from: 0, to: 1 }] }
+  expect((await ines.post(`/jobs/${job}/changes`, { change: inverted, cause: 'Tried the other way.' })).status).toBe(201)
+  expect((await ines.job(job)).standings['radio.order']?.state).toBe('stale')
   const { body: cards } = await ines.get<TransmitterCard[]>('/transmitters')
-  expect(cards[0]?.set).toMatchObject([{ channel: 4, name: 'travelLow', to: 90.5, by: 'Ines', tag: 'T-001' }])
+  expect(cards[0]?.set).toMatchObject([
+    { channel: 4, name: 'inverted', to: 1 },
+    { channel: 4, name: 'travelLow', to: 90.5, by: 'Ines', tag: 'T-001' },
+  ])
   const bad = { ...change, set: [{ channel: 17, name: 'travelLow', from: null, to: 1 }] }
   expect((await ines.post(`/jobs/${job}/changes`, { change: bad, cause: 'Remedy of a take.' })).status).toBe(400)
 })
@@ -139,7 +145,7 @@ test('switches: each moved by itself, with the mode that the board reports at ea
   const through = (name: string, positions: number) => async () => {
     for (const to of [...Array.from({ length: positions - 1 }, (_, p) => p + 1), 0]) {
       await hands({ act: 'switch', name, to })
-      await pause(900)
+      await pause(1500)
     }
   }
   const body = await taken('switches.table', {

@@ -29,7 +29,7 @@ export const sockets = defineCheck({
     parts: ['board', 'sockets', 'receiver', 'receiver leads', 'receiver antenna', 'position receiver'],
     acts: ['transmitter'],
     // Another model or another binding; what is set for one channel is no matter here.
-    channels: () => [],
+    onTransmitter: () => false,
     image: true,
   },
   appliesTo: (sheet) => sheet.board !== undefined && !sheet.setAside?.includes('board.sockets'),

@@ -5,7 +5,7 @@ import { limitFor } from '../limits'
 import { mean } from '../statistics'
 import {
   channelOf,
-  controlChannels,
+  isOfStick,
   onTheWay,
   framesOf,
   standsIn,
@@ -43,7 +43,7 @@ export const centre = defineCheck({
     settings: ['radio.roll.channel', 'radio.pitch.channel', 'radio.yaw.channel'],
     parts: onTheWay,
     acts: ['transmitter'],
-    channels: controlChannels,
+    onTransmitter: isOfStick,
     image: true,
   },
   appliesTo: (sheet) => !sheet.setAside?.includes('radio.centre'),

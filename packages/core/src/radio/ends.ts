@@ -4,7 +4,7 @@ import { limitFor } from '../limits'
 import { want } from '../take'
 import {
   channelOf,
-  controlChannels,
+  isOfStick,
   onTheWay,
   controls,
   framesOf,
@@ -59,7 +59,7 @@ export const ends = defineCheck({
     ],
     parts: onTheWay,
     acts: ['transmitter'],
-    channels: controlChannels,
+    onTransmitter: isOfStick,
     image: true,
   },
   appliesTo: (sheet) => !sheet.setAside?.includes('radio.ends'),

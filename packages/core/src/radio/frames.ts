@@ -1,4 +1,4 @@
-import type { Column, Evidence, Finding, Settings, SheetPart, Streams } from '@taraf/contract'
+import type { Column, Evidence, Finding, Settings, SheetPart, Streams, TransmitterSetting } from '@taraf/contract'
 import { refusal } from '../check'
 import { median } from '../statistics'
 
@@ -12,6 +12,8 @@ export type Values = Float64Array<ArrayBuffer>
 export interface Frames {
   readonly t: Values
   readonly channel: (number: number) => Values | null
+  /** The usual time from one row to the next, received or not, s. */
+  readonly everyS: number
   /** When the segment began and ended, whether or not anything was received then, s. */
   readonly span: readonly [from: number, to: number]
   /** The numbers of the channels that are there. */
@@ -36,6 +38,7 @@ export const framesOf = (evidence: Evidence, label: string): Frames | null => {
   return {
     t: picked(radio.t),
     channel: (number) => columns.get(number) ?? null,
+    everyS: median(Array.from(radio.t, (at, i) => at - (radio.t[i - 1] ?? NaN)).slice(1)),
     span: [radio.t[0] as number, radio.t[radio.t.length - 1] as number],
     there: [...columns.keys()],
   }
@@ -62,11 +65,16 @@ export const isReversed = (settings: Settings | undefined, control: Control): bo
 /** Not one that a hand moves: it says how well the receiver hears. 0 where there is none. */
 export const strengthOf = (settings: Settings | undefined): number => Number(settings?.['radio.strengthChannel'] ?? 0)
 
+/** Whether what is set on a transmitter is of the channel of a stick. */
+export const isOfStick = ({ channel }: Pick<TransmitterSetting, 'channel'>, sheet: SheetPart): boolean =>
+  controlChannels(sheet).includes(channel)
 /** The parts through which channels come to the board. */
 export const onTheWay = ['receiver', 'receiver leads', 'sockets', 'part firmware'] as const
-/** The channels of the sticks, by the sheet; the first four where it does not say. */
+/** Common practice, where nothing else is set. */
+const usualChannel: Readonly<Record<Control, number>> = { roll: 1, pitch: 2, throttle: 3, yaw: 4 }
+/** The channels of the sticks, by the sheet, in the order of `controls`; the usual ones where it does not say. */
 export const controlChannels = ({ settings }: SheetPart): number[] =>
-  controls.map((control, i) => Number(settings?.[`radio.${control}.channel`] ?? i + 1))
+  controls.map((control) => Number(settings?.[`radio.${control}.channel`] ?? usualChannel[control]))
 /** The same as a list: empty where there is none. */
 export const strengthIn = (settings: Settings | undefined): number[] => [strengthOf(settings)].filter((channel) => channel > 0)
 

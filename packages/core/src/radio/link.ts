@@ -122,7 +122,7 @@ export const link = defineCheck({
     settings: ['radio.kind', 'radio.strengthChannel', 'telemetry.use', 'loss.notice'],
     parts: [...onTheWay, 'receiver antenna', 'telemetry wire'],
     acts: ['transmitter'],
-    channels: () => [],
+    onTransmitter: () => false,
     image: true,
   },
   appliesTo: (sheet) => !sheet.setAside?.includes('radio.link'),

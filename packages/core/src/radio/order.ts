@@ -4,7 +4,7 @@ import { want } from '../take'
 import { mean, median } from '../statistics'
 import {
   channelOf,
-  controlChannels,
+  isOfStick,
   onTheWay,
   controls,
   framesOf,
@@ -53,7 +53,8 @@ export const order = defineCheck({
     settings: ['radio.throttle.*', 'radio.roll.*', 'radio.pitch.*', 'radio.yaw.*', 'radio.strengthChannel'],
     parts: onTheWay,
     acts: ['transmitter'],
-    channels: controlChannels,
+    // No travel and no trim makes another channel of one.
+    onTransmitter: (set, sheet) => isOfStick(set, sheet) && ['inverted', 'mix', 'stick'].includes(set.name),
     image: true,
   },
   appliesTo: (sheet) => !sheet.setAside?.includes('radio.order'),

@@ -5,7 +5,7 @@ import { centreFindings } from './centre'
 import { endsFindings, newTravel } from './ends'
 import { controls, framesOf, movedOf, standsIn, type Control } from './frames'
 import { movements, orderFindings } from './order'
-import { channelsInUse, steadinessFindings } from './steadiness'
+import { channelsInUse, dropOutsOf, steadinessFindings } from './steadiness'
 
 const by = (found: readonly Finding[], key: string): Finding => {
   const one = found.find((f) => f.key === key)
@@ -329,4 +329,10 @@ test('a stretch that stands ends where the channel leaves it', () => {
     [1500, 0, 100],
     [1900, 130, 300],
   ])
+})
+
+test('a receiver of which each second frame is bad loses half, however regular the good ones are', () => {
+  const t = Float64Array.from({ length: 400 }, (_, i) => 0.02 * i)
+  expect(dropOutsOf(t, [0, t[399] as number], 0.01).lost).toBeCloseTo(50, 0)
+  expect(dropOutsOf(t, [0, t[399] as number]).lost).toBe(0)
 })

@@ -58,7 +58,7 @@ export const silentRemedy = (sheet: SheetPart, tells: LinkTells | null, model: n
       return at(`The receiver waits to be bound. ${stepsOf(sheet)}`, ['bind receiver', 'replace receiver'])
     case null:
       return at(
-        `Nothing comes from the receiver. Look at its light. Blinking: choose its model on the transmitter, then bind it. Steady: push its lead${socket === undefined ? '' : ` and the plug of socket ${socket}`} fully in and compare its wires with the wiring sheet. Then replace it.`,
+        `Nothing comes from the receiver. Switch the transmitter on, then look at the receiver's light. Blinking: choose its model on the transmitter, then bind it. Steady: push its lead${socket === undefined ? '' : ` and the plug of socket ${socket}`} fully in and compare its wires with the wiring sheet. Then replace it.`,
         [
           ...(socket === undefined ? [] : (['reseat plug', 'move plug'] as const)),
           'plug receiver lead',

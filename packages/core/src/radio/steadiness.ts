@@ -57,7 +57,7 @@ export const steadinessFindings = (evidence: Evidence): Finding[] => {
   const channels = channelsInUse(evidence.board.settings).filter((number) => frames.there.includes(number))
   const restless = movedOf(frames, channels)
   if (restless !== null) return refusal(`channel ${restless} moved`, 'Leave sticks and switches alone, then run it again.')
-  const { gaps, lost, longestGapMs } = dropOutsOf(frames.t, frames.span)
+  const { gaps, lost, longestGapMs } = dropOutsOf(frames.t, frames.span, frames.everyS)
   const { sheet } = evidence
   const antenna = byHand("Place the receiver's antenna clear of carbon and leads. If it says so again, replace the receiver.", [
     'place receiver antenna',
@@ -99,8 +99,13 @@ const gapTimes = 2.5
  * What is missing of the frames of a span: gaps of two frames or more, the share that was lost, and the longest gap. Silence before the first
  * frame and after the last one counts like any other, as between frames that came just before and just after the span.
  */
-export const dropOutsOf = (t: Values, [from, to]: Frames['span']): { gaps: number; lost: number; longestGapMs: number } => {
-  const usual = median(stepsOf([...t]))
+export const dropOutsOf = (
+  t: Values,
+  [from, to]: Frames['span'],
+  everyS = Infinity,
+): { gaps: number; lost: number; longestGapMs: number } => {
+  // Where each second frame is bad, the good ones are as regular as ever.
+  const usual = Math.min(everyS, median(stepsOf([...t])))
   const steps = stepsOf([from - usual, ...t, to + usual])
   const missing = steps.reduce((sum, step) => sum + Math.max(0, Math.round(step / usual) - 1), 0)
   return {

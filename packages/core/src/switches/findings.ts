@@ -10,7 +10,6 @@ import { failsafeOffsets, flightModes, marginOf, switchTable, type Found, type M
 type Switch = NonNullable<SheetPart['switches']>[number]
 type Row = NonNullable<SheetPart['switchPlan']>[number]
 
-const anyChannel = Array.from({ length: 16 }, (_, i) => i + 1)
 const state = { transmitter: true, disarmed: true } as const
 
 /** Each switch moved through its positions by itself, and the whole table of what they switch. */
@@ -37,7 +36,7 @@ export const table = defineCheck({
     settings: ['switch.*', 'radio.throttle.channel', 'radio.roll.channel', 'radio.pitch.channel', 'radio.yaw.channel'],
     parts: onTheWay,
     acts: ['transmitter'],
-    channels: ({ switches }) => switches?.map((one) => one.channel) ?? anyChannel,
+    onTransmitter: ({ channel }, { switches }) => switches?.some((one) => one.channel === channel) ?? true,
     image: true,
   },
   appliesTo: (sheet) => sheet.switches !== undefined && !sheet.setAside?.includes('switches.table'),

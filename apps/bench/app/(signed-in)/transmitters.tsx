@@ -1,0 +1,1 @@
+export { Transmitters as default } from '../../src/screens/Transmitters'

@@ -1,0 +1,52 @@
+import type { JobView } from '@taraf/contract'
+import { lightsOf, mean } from '@taraf/core'
+import { tracks } from '../../live/feed'
+import { useFrames } from '../../live/useFrames'
+import { Signals } from '../../parts/Signals'
+import { Column, Reading, Row, Words } from '../../parts/type'
+import { useLiveState } from '../../store/store'
+import { KnownTransmitter } from './KnownTransmitter'
+
+/** How the receiver is heard now: frames a second, and how many of them arrive whole. */
+export const LinkLive = ({ job }: { job: JobView }) => {
+  useFrames()
+  const { take, link } = useLiveState()
+  const rows = tracks.recent('radio', 1)
+  const whole = rows.filter((row) => (row[16] ?? 0) > 0)
+  const quality = whole.length === 0 ? null : 100 * mean(whole.map((row) => row[16] ?? 0))
+  const runs = take?.check === 'radio.link' && (take.phase === 'capturing' || take.phase === 'waiting')
+  const binding = job.sheet.parts?.find((p) => p.part === 'receiver')?.binding
+  const heard = link?.state?.radio === 'heard'
+  return (
+    <Column gap="$3">
+      {runs && take.want !== null && (
+        <Words kind="heading" data-guide="ask" aria-live="polite">
+          {take.want.ask}
+        </Words>
+      )}
+      <Row alignItems="baseline" flexWrap="wrap">
+        <Reading size="decides">{runs && whole.length > 0 ? whole.length : heard ? '✓' : '–'}</Reading>
+        <Words kind="faint">
+          {runs && quality !== null
+            ? `frames in the last second, ${quality.toFixed(0)} % whole`
+            : heard
+              ? 'the board hears the transmitter'
+              : 'the board hears no transmitter'}
+        </Words>
+      </Row>
+      <KnownTransmitter job={job} />
+      {!heard && binding !== undefined && (
+        <Column gap="$1">
+          <Words kind="strong">How this receiver is bound</Words>
+          {binding.steps.map((step, i) => (
+            <Words key={step}>
+              {binding.steps.length > 1 ? `${i + 1}. ` : ''}
+              {step}
+            </Words>
+          ))}
+        </Column>
+      )}
+      {lightsOf(job.sheet).length > 0 && <Signals sheet={job.sheet} part="receiver" />}
+    </Column>
+  )
+}

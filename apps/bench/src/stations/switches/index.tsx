@@ -1,0 +1,39 @@
+import type { JobView } from '@taraf/contract'
+import { Column } from '../../parts/type'
+import { useLiveState } from '../../store/store'
+import { wanted } from '../board/wanted'
+import type { Panel, ResultProps } from '../panel'
+import { controlLive } from '../radio/controlLive'
+import { SwitchTables } from './SwitchTables'
+
+const Moved = controlLive('switches.table')
+
+/** While it runs, the switch that is asked for and its channel; before, the plan. */
+const Live = ({ job }: { job: JobView }) => {
+  const { take } = useLiveState()
+  const runs = take?.check === 'switches.table' && (take.phase === 'capturing' || take.phase === 'waiting')
+  return (
+    <Column gap="$4">
+      <Moved job={job} />
+      {!runs && <SwitchTables sheet={job.sheet} findings={[]} />}
+    </Column>
+  )
+}
+
+const Result = ({ job, take }: ResultProps) => <SwitchTables sheet={job.sheet} findings={take.body.findings} />
+
+const flat = () => false
+export const switches: Readonly<Record<string, Panel>> = {
+  'switches.table': { Live, Result, turned: flat },
+  'switches.gestures': {
+    Live: wanted(
+      ({ sheet }) =>
+        ['calibrate', 'trim', 'profile'].map((gesture) => ({
+          label: `${gesture} by the sticks`,
+          value: sheet.settings[`gesture.${gesture}`] === 1 ? 'on' : 'off',
+        })),
+      'What a corner of the sticks does beside arming is off, unless the sheet plans it.',
+    ),
+    turned: flat,
+  },
+}
