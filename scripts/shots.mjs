@@ -101,8 +101,6 @@ await run(async () => {
       .getByText(/before the write/)
       .first()
       .waitFor({ timeout: 25_000 })
-    await settle(wide)
-    await shot(wide, 'level-verdict-wide')
     await button(wide, 'Hands: Radio').click()
     await settle(wide)
     await shot(wide, 'hands-wide')
@@ -204,9 +202,94 @@ await run(async () => {
     await toCheck(phone, /Serial sockets/)
     await button(phone, 'Start').click()
     await phone.getByRole('region', { name: 'Verdict' }).waitFor({ timeout: 10_000 })
+
+    // Sticks and switches: the hands do through the door that the drawer uses what each step asks.
+    const benches = await (await phone.request.get('/api/benches')).json()
+    const bench = benches.find((b) => b.name === 'South bench').id
+    const hands = async (...acts) => {
+      for (const act of acts) await phone.request.post(`/api/hands/${bench}`, { data: act })
+    }
+    const guide = (words) => phone.locator('[data-guide=words]', { hasText: words }).last().waitFor({ timeout: 20_000 })
+    const stick = async (name, ...ends) => {
+      await guide('Move it.')
+      for (const to of ends) {
+        await hands({ act: 'stick', stick: name, to })
+        await phone.waitForTimeout(1_000)
+        await hands({ act: 'stick', stick: name, to: name === 'throttle' ? -1 : 0 })
+        await phone.waitForTimeout(900)
+      }
+    }
+    const asked = (words) => phone.getByText(words).last().waitFor({ timeout: 20_000 })
+    const answered = async (values) => {
+      for (const [item, value] of Object.entries(values))
+        await phone.locator(`[data-item="${item}"]`).getByRole('textbox').fill(value)
+      const seen = phone.locator('[data-item=telemetry]').getByRole('button', { name: 'Yes', exact: true })
+      if ((await seen.count()) > 0) await seen.click()
+      await button(phone, 'Go on with these answers').click()
+      await phone.getByRole('region', { name: 'Verdict' }).waitFor({ timeout: 10_000 })
+    }
+    await hands({ act: 'battery', source: 'none' }, { act: 'transmitter', on: true })
+    await phone.waitForTimeout(2_000)
+    await button(phone, 'Run again').click()
+    await phone.waitForTimeout(4_000)
+    await toCheck(phone, /Radio link/)
+    await button(phone, 'Start').click()
+    await asked('Switch the transmitter off.')
+    await hands({ act: 'transmitter', on: false })
+    await asked('Switch the transmitter on again.')
+    await hands({ act: 'transmitter', on: true })
+    await asked(/^Leave the transmitter on\. Take all power off/)
+    await phone.waitForTimeout(500)
+    await hands({ act: 'cable', in: false })
+    await phone.waitForTimeout(1_500)
+    await hands({ act: 'cable', in: true })
+    await phone.locator('[data-item=model]').waitFor({ timeout: 20_000 })
+    await answered({ flownWith: 'Trust hand-held 1', model: '7' })
+    await toCheck(phone, /Controls/)
+    await button(phone, 'Start').click()
+    await stick('throttle', 1)
+    await guide('Move it.')
+    await hands({ act: 'stick', stick: 'roll', to: 0.8 })
+    await phone.getByRole('region', { name: 'Reading' }).scrollIntoViewIfNeeded()
+    await phone.waitForTimeout(400)
+    await shot(phone, 'controls')
+    await hands({ act: 'stick', stick: 'roll', to: 1 })
+    await phone.waitForTimeout(900)
+    await hands({ act: 'stick', stick: 'roll', to: 0 })
+    await phone.waitForTimeout(900)
+    await stick('pitch', 1)
+    await stick('yaw', 1)
+    await phone.getByRole('region', { name: 'Verdict' }).waitFor({ timeout: 10_000 })
+    await toCheck(phone, /Stick ends/)
+    await button(phone, 'Start').click()
+    await stick('throttle', 1)
+    for (const name of ['roll', 'pitch', 'yaw']) await stick(name, 1, -1)
+    await phone.locator('[data-item=yawLowTravel]').waitFor({ timeout: 20_000 })
+    await answered({ yawLowTravel: '78' })
+    await wide.bringToFront()
+    await wide.goto(phone.url())
+    await wide.getByLabel('was').fill('78')
+    await settle(wide)
+    await shot(wide, 'stick-ends-wide')
+    await phone.bringToFront()
+    await toCheck(phone, /^Switches:/)
+    await button(phone, 'Start').click()
+    for (const [name, ...places] of [
+      ['A', 1, 0],
+      ['B', 1, 2, 0],
+      ['C', 1, 0],
+      ['D', 1, 0],
+    ]) {
+      await guide('Move it.')
+      for (const to of places) {
+        await hands({ act: 'switch', name, to })
+        await phone.waitForTimeout(1_000)
+      }
+    }
+    await phone.getByRole('table', { name: 'Switch B' }).waitFor({ timeout: 10_000 })
     await phone.getByRole('region', { name: 'Verdict' }).scrollIntoViewIfNeeded()
     await settle(phone)
-    await shot(phone, 'sockets-verdict')
+    await shot(phone, 'switches')
 
     const dark = await open('phone', 'dark')
     await signIn(dark, 'joren', 'dunegrass')
@@ -214,7 +297,6 @@ await run(async () => {
     await dark.getByLabel('Search by tag, type or board').fill('Y6-001')
     await dark.getByText('Y6-001', { exact: true }).click()
     await settle(dark)
-    await shot(dark, 'airframe-dark')
     await button(dark, 'Handover record').click()
     await dark.getByText('Handover record', { exact: true }).last().waitFor()
     await settle(dark)

@@ -136,7 +136,7 @@ test('board: who it is, how it is set, what is on its sockets and answers, how i
   if (leftOver) {
     await expect(verdictOf(page).getByText('fail', { exact: true })).toBeVisible({ timeout: 10_000 })
     await expect(verdictOf(page).getByText('curve.roll.rate', { exact: true })).toBeVisible()
-    await expect(verdictOf(page).getByText('the sheet says 400').first()).toBeVisible()
+    await expect(verdictOf(page).getByText('wanted: 400').first()).toBeVisible()
     await act(page, 'Write it to the board').click()
     await expect(page.getByText(/spoiled by entry \d+/).first()).toBeVisible({ timeout: 20_000 })
     await take(page)
@@ -367,7 +367,7 @@ test('radio: bound and meeting again, the sticks found, their ends set on the tr
   if (telemetry) await expect(page.getByText(/voltage that the airframe's board measures/).last()).toBeVisible()
   await act(page, 'Go on with these answers').click()
   await passes(page)
-  await expect(verdictOf(page).getByText('channel 12, the 8th after the sticks')).toBeVisible()
+  await expect(verdictOf(page).getByText('channel 12, the 8th after the sticks').first()).toBeVisible()
   await expect(page.getByRole('region', { name: 'Transmitter' }).getByText('Trust hand-held 1, model 7')).toBeVisible()
 
   await check(page, /Controls/)

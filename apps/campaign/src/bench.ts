@@ -23,6 +23,9 @@ export class Bench {
   /** How long the work took, simulated seconds. */
   seconds = 0
 
+  /** How often the board armed: nothing that a bench is asked for by now wants that. */
+  armings = 0
+
   constructor(private readonly rig: Rig) {}
 
   look(): HandsState {
@@ -108,6 +111,7 @@ export class Bench {
     const { boots } = this.rig.board
     const before = this.rig.clock
     const found = work()
+    this.armings += this.rig.board.log.read(0, 400).filter((e) => e.what === 'armed').length
     this.seconds += this.rig.board.boots === boots ? this.rig.clock - before : this.rig.clock
     return found
   }

@@ -105,7 +105,7 @@ const run = (seed: number, draw: Draw, adversary: Adversary): AirframeNote => {
     escaped: stuckAt === null ? [...stillIn(rig, order.faults), ...wrong] : [],
     disturbed: adversary.notes,
     madeWorse: wrong.filter((what) => !untrueBefore.has(what)),
-    incidents: rig.incidents.length,
+    incidents: rig.incidents.length + bench.armings,
     simulatedS: bench.seconds,
   }
 }

@@ -42,7 +42,7 @@ const bound = (value: number): string => (Number.isInteger(value) ? String(value
 export const limitWords = ({ limit, verdict, unit }: Finding): string => {
   if (limit === undefined) return verdict === 'shown' ? 'shown, not judged' : ''
   const { min, max, equals, within } = limit
-  if (typeof equals === 'string' || typeof equals === 'number') return `the sheet says ${equals}`
+  if (typeof equals === 'string' || typeof equals === 'number') return `wanted: ${equals}`
   if (typeof equals === 'object' && equals !== null)
     return `the board is told ${valueWords(equals as Record<string, number>)}${within === undefined ? '' : `; up to ${within} ${unit} off is the same`}`
   if (min !== undefined && max !== undefined) return `allowed ${bound(min)} to ${bound(max)}`

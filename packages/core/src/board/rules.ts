@@ -131,7 +131,7 @@ export const rules: readonly Rule[] = [
     key: 'gates',
     broken: (s) =>
       // A board that has no such setting says nought.
-      s('radio.highGate') > 0 && s('radio.lowGate') >= s('radio.highGate')
+      s('radio.lowGate') >= s('radio.highGate') && s('radio.highGate') > 0
         ? {
             why: `gates that cannot agree: the low one, ${s('radio.lowGate')}, is not below the high one, ${s('radio.highGate')}`,
             act: 'Set the low gate of the sticks below the high one.',
@@ -141,7 +141,7 @@ export const rules: readonly Rule[] = [
   {
     key: 'armingHigh',
     broken: (s) =>
-      s('radio.highGate') > 0 && s('arm.throttleMost') >= s('radio.highGate')
+      s('arm.throttleMost') >= s('radio.highGate') && s('radio.highGate') > 0
         ? {
             why: `it arms up to ${s('arm.throttleMost')} us of throttle, which is full throttle: its high gate is ${s('radio.highGate')} us`,
             act: 'Set the arming gate to the low gate of the throttle.',
@@ -152,7 +152,7 @@ export const rules: readonly Rule[] = [
   {
     key: 'idle',
     broken: (s) =>
-      s('motors.most') > 0 && s('motors.idle') >= s('motors.most')
+      s('motors.idle') >= s('motors.most') && s('motors.most') > 0
         ? {
             why: `idle is ${s('motors.idle')} of full thrust while the most is ${s('motors.most')}: throttle could change nothing`,
             act: 'Set the idle of the motors below their most.',

@@ -211,7 +211,7 @@ const judge = (evidence: Evidence, control: Control, found: ReadonlyMap<Control,
       limit: { equals: {} },
       ...verdict(mixes.length === 0, () => ({
         by: 'transmitter',
-        act: `Take the mix of channel ${mixes.join(' and ')} from channel ${channel} out, on the transmitter.`,
+        act: `Take the mix of ${mixes.map((number) => `channel ${number} (${Math.round(100 * (mixed[`ch${number}`] ?? 0))} %)`).join(' and ')} from channel ${channel} out, on the transmitter.`,
         transmitter: mixes.map((number) => ({ channel: number, mix: null })),
       })),
     },

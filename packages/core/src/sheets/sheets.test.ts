@@ -233,6 +233,21 @@ describe('a sheet that the board’s own rules refuse', () => {
     ['return home without position', { 'loss.act': 2 }, /^settings\["loss\.act"\]: .*Switch the position receiver on/],
     ['a signal too slow for its loop', { 'loop.rate': 1 }, /^settings\["loop\.rate"\]: .*faster motor signal/],
     ['an arming gate under the low gate', { 'arm.throttleMost': 900 }, /^settings\["arm\.throttleMost"\]: /],
+    [
+      'gates in the wrong order',
+      { 'radio.lowGate': 1190, 'radio.highGate': 1190 },
+      /^settings\["radio\.lowGate"\]: gates that cannot agree/,
+    ],
+    [
+      'an arming gate at full throttle',
+      { 'arm.throttleMost': 1150, 'radio.highGate': 1100 },
+      /^settings\["arm\.throttleMost"\]: it arms up to 1150 us/,
+    ],
+    [
+      'an idle that is all there is',
+      { 'motors.idle': 0.3, 'motors.most': 0.3 },
+      /^settings\["motors\.(idle|most)"\]: idle is 0\.3/,
+    ],
     ['a second warning before the first', { 'power.lowCell': 3.6 }, /^settings\["power\.lowCell"\]: /],
     ['an output used twice', { 'output.2.position': 1 }, /^settings\["output\.2\.position"\]: .*outputs 1 and 2/],
     ['a socket otherwise than the board has it', { 'socket.2.use': 2 }, /^settings\["socket\.2\.use"\]: .*write 0/],
