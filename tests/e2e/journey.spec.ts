@@ -454,6 +454,13 @@ test('switches: each moved by itself, the table of what they do, and the edge th
     await act(page, 'Write it to the board').click()
     await expect(page.getByText(/spoiled by entry \d+/).first()).toBeVisible({ timeout: 20_000 })
     await expect(page.locator('[data-watch=radio]').last()).toHaveText('heard', { timeout: 10_000 })
+    // A setting was changed: what compares settings is looked at once more.
+    for (const name of [/Settings match the sheet/, /Settings fit together/]) {
+      await check(page, name)
+      await take(page)
+      await passes(page)
+    }
+    await check(page, /^Switches:/)
     await moveAll()
   }
   await passes(page)

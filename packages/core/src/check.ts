@@ -18,7 +18,7 @@ import type { TakeSoFar, Taking } from './take'
 
 /** What can spoil a result, by the kind of change: each names what of it a check reads. */
 export interface Reads {
-  /** By name or `group.*`. */
+  /** By name, `group.*` or `group.*.name`. */
   readonly settings: readonly string[]
   readonly parts: readonly string[]
   readonly acts: readonly ('board' | 'knock' | 'remount' | 'lead' | 'prop' | 'transmitter')[]

@@ -35,7 +35,9 @@ const standingOf = (check: Check, sheet: SheetPart, entries: readonly Entry[]): 
 export const spoils = (change: Change, { reads }: Pick<Check, 'reads'>, sheet: SheetPart = {}): boolean => {
   switch (change.what) {
     case 'settings':
-      return change.settings.some(({ name, from, to }) => from !== to && reads.settings.some((wanted) => names(wanted, name)))
+      return change.settings.some(
+        ({ name, from, to }) => from !== to && reads.settings.some((wanted) => namesSetting(wanted, name)),
+      )
     case 'image':
       return reads.image && !isSameImage(change.from, change.to)
     case 'escs':
@@ -85,8 +87,12 @@ export const wouldSpoil = (checks: readonly Check[], standings: Standings, chang
     return (state === 'pass' || state === 'fail') && spoils(change, check, sheet) ? [check.id] : []
   })
 
-/** Whether `wanted`, a name or `group.*`, names the setting. */
-const names = (wanted: string, name: string) => (wanted.endsWith('.*') ? name.startsWith(wanted.slice(0, -1)) : wanted === name)
+/** Whether `wanted` names the setting: a name, `group.*` for all of a group, or `group.*.name` for that one of each in it. */
+export const namesSetting = (wanted: string, name: string): boolean => {
+  if (wanted.endsWith('*')) return name.startsWith(wanted.slice(0, -1))
+  const [before, after] = wanted.split('*')
+  return after === undefined ? wanted === name : name.startsWith(before ?? '') && name.endsWith(after)
+}
 
 /** The checks that must stand before this one and do not. Set aside and absent ones stand. */
 export const missingNeeds = (check: Check, standings: Standings): string[] => check.needs.filter((id) => !stands(standings[id]))

@@ -1,5 +1,5 @@
 import type { Finding, Settings, Sheet } from '@taraf/contract'
-import { checks, choicesOf, groupsOf, planOf, valuesOf, type Check } from '@taraf/core'
+import { checks, choicesOf, groupsOf, namesSetting, planOf, valuesOf, type Check } from '@taraf/core'
 import { Rig, actOn, definitions, soundAirframe, soundSettings } from '@taraf/rig'
 import { drawnAt } from './draw'
 import { demoShop, sheetOf } from './rigs'
@@ -80,8 +80,6 @@ const other = (name: string, now: number, how: 'near' | 'far'): number => {
   const step = whole ? 1 : (max - min) / 20
   return now + step <= max ? now + step : now - step
 }
-const names = (wanted: string, name: string) => (wanted.endsWith('*') ? name.startsWith(wanted.slice(0, -1)) : wanted === name)
-
 /** The settings that move what a check finds when each is changed alone, and those that make its evidence worth nothing. */
 const movingIn = (check: Check): { moving: string[]; refusing: string[] } => {
   const refusing: string[] = []
@@ -120,11 +118,11 @@ describe.each(measured.map((c) => [c.id, c] as const))('%s', (_id, check) => {
     const { settings } = check.reads
     expect({
       notRead: moving.filter(
-        (name) => notRead[check.id]?.includes(name) !== true && !settings.some((wanted) => names(wanted, name)),
+        (name) => notRead[check.id]?.includes(name) !== true && !settings.some((wanted) => namesSetting(wanted, name)),
       ),
       readInVain: onlyTogether.has(check.id)
         ? []
-        : settings.filter((wanted) => ![...moving, ...refusing].some((name) => names(wanted, name))),
+        : settings.filter((wanted) => ![...moving, ...refusing].some((name) => namesSetting(wanted, name))),
     }).toEqual({ notRead: [], readInVain: [] })
   })
 })

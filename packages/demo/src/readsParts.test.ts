@@ -1,5 +1,5 @@
 import type { Change, Finding } from '@taraf/contract'
-import { checks, choicesOf, isOwn, planOf, spoils, valuesOf, type Check } from '@taraf/core'
+import { checks, choicesOf, isOwn, namesSetting, planOf, spoils, valuesOf, type Check } from '@taraf/core'
 import { Rig, actOn, definitions, handsOf, soundAirframe, soundSettings } from '@taraf/rig'
 import { drawnAt } from './draw'
 import { lookAt } from './look'
@@ -167,8 +167,7 @@ test('every part that a measured check names moves what it finds, or says why it
 
 test('what a sheet can set and compares, its check reads: every setting of a board but what is the airframe’s own', () => {
   const { settings } = checks.find((c) => c.id === 'board.baseline')?.reads ?? { settings: [] }
-  const isRead = (name: string) =>
-    settings.some((wanted) => (wanted.endsWith('*') ? name.startsWith(wanted.slice(0, -1)) : wanted === name))
+  const isRead = (name: string) => settings.some((wanted) => namesSetting(wanted, name))
   expect(definitions.flatMap(({ name }) => (isOwn(name) || isRead(name) ? [] : [name]))).toEqual([])
   expect(definitions.flatMap(({ name }) => (isOwn(name) && isRead(name) ? [name] : []))).toEqual([])
 })

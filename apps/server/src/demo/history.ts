@@ -1,18 +1,20 @@
 import { randomUUID } from 'node:crypto'
-import type { Person } from '@taraf/contract'
+import type { Change, Entry, Person, Remedy } from '@taraf/contract'
 import {
   changeSettings,
   checks,
   choicesOf,
+  flownWith,
   openItems,
   radians,
+  transmitterSettingsOf,
   valuesOf,
   type Check,
   type SettingsAct,
   type Written,
 } from '@taraf/core'
-import { demoPlace, lookAt, onLink, rigOf, takeOnRig, type RigOrder, type Story } from '@taraf/demo'
-import { handsOf, randomFrom, type Random, type Rig, type Shop } from '@taraf/rig'
+import { atTransmitter, demoPlace, lookAt, onLink, rigOf, takeOnRig, type RigOrder, type Story } from '@taraf/demo'
+import { actOn, handsOf, randomFrom, type Random, type Rig, type Shop } from '@taraf/rig'
 import type { Database } from '../database/database'
 import type { Jobs } from '../jobs/jobs'
 import { sign } from '../jobs/sign'
@@ -87,10 +89,11 @@ const putBack = ({ cards, technician }: HistoryOf, job: string): Promise<void> =
 /** Ordinary spread, now and then with a fault that a remedy mends; with one that stays where the story fails. */
 const spoilFor =
   (story: Story, random: Random): RigOrder['spoil'] =>
-  ({ imu, board, shop }) => {
+  ({ imu, board, shop, transmitter }) => {
     const spread = (deg: number) => radians(random.spread(deg))
     if (random.uniform() < 0.3) imu.gyroBias = [imu.gyroBias[0], imu.gyroBias[1], radians(0.9)]
     if (random.uniform() < 0.3) board.seating = { ...board.seating, roll: radians(1.6) }
+    if (random.uniform() < 0.25) Object.assign(transmitter.channels[3] ?? {}, { travelLow: 80 })
     shop.plate = { roll: spread(0.4), pitch: spread(0.4) }
     if (story === 'fail' || story === 'failed') Object.assign(board, { screws: 'loose', looseShake: [radians(0.7), 0, 0] })
   }
@@ -124,6 +127,12 @@ const remedyOn = async ({ db, jobs, cards, technician }: HistoryOf, job: string,
   const take = entries.at(-1)
   if (take?.body.kind !== 'take') return
   const remedy = take.body.findings.find((f) => f.verdict === 'fail' && f.remedy !== undefined)?.remedy
+  if (remedy?.by === 'transmitter') {
+    const change = setOnTransmitter(rig, entries, remedy)
+    const body = { kind: 'change', change, cause: `Remedy of take ${take.seq}.` } as const
+    await cards.change(job, async (locked) => void (await locked.append(technician.id, body)))
+    return
+  }
   if (remedy?.by !== 'settings' && remedy?.by !== 'calibration') return
   const act: SettingsAct =
     remedy.by === 'settings' ? { do: 'write', settings: remedy.settings } : { do: 'calibrate', sensor: remedy.calibrate }
@@ -131,4 +140,21 @@ const remedyOn = async ({ db, jobs, cards, technician }: HistoryOf, job: string,
   if ('why' in written) throw new Error(written.why)
   const why = { cause: `Remedy of take ${take.seq}.`, remedyOf: { seq: take.seq, act: remedy.act } }
   await cards.change(job, async (locked) => void (await recordSettings(db, locked, technician.id, written.after, why)))
+}
+
+/** Sets on the transmitter what a remedy says, and tells it as it is recorded. */
+const setOnTransmitter = (rig: Rig, entries: readonly Entry[], remedy: Extract<Remedy, { by: 'transmitter' }>): Change => {
+  const { channels } = handsOf(rig).transmitter
+  const set = transmitterSettingsOf(remedy.transmitter, (channel, name) => {
+    const now = channels[channel - 1]
+    return name === 'travelLow' || name === 'travelHigh' ? (now?.[name] ?? null) : null
+  })
+  for (const one of remedy.transmitter) actOn(rig, atTransmitter(handsOf(rig).transmitter, one))
+  const named = entries.map(({ body }) => flownWith(body)).findLast((found) => found !== null)
+  return {
+    what: 'transmitter',
+    words: remedy.act,
+    set,
+    ...(named == null ? {} : { transmitter: named.transmitter, model: named.model }),
+  }
 }

@@ -1,10 +1,11 @@
 import type { Evidence, Finding, LinkTells, Question, SheetPart, WantOf } from '@taraf/contract'
 import { byHand, defineCheck, judged, refusal, shown } from '../check'
 import { limitFor } from '../limits'
-import { mean, standardDeviation } from '../statistics'
+import { mean } from '../statistics'
 import { want } from '../take'
-import { channelOf, controls, framesOf, onTheWay, strengthOf } from './frames'
+import { framesOf, onTheWay } from './frames'
 import { bindingOf, lightsOf, silentRemedy } from './receiver'
+import { strengthFindings } from './strength'
 
 const state = { disarmed: true } as const
 const heard = { kind: 'capture', streams: ['radio'], mayLack: ['radio'], seconds: 20, state } as const
@@ -105,7 +106,7 @@ export const link = defineCheck({
   words: {
     kind: "Receiver's signal",
     heard: 'Heard by the board',
-    frames: 'Frames a second',
+    frames: 'Frames',
     quality: 'Frames that arrive whole, close by',
     notice: 'Until the board knew that the transmitter was off',
     transmitterOff: 'Transmitter off',
@@ -177,7 +178,7 @@ export const linkFindings = (evidence: Evidence): Finding[] => {
     ...off,
     heardAgain(evidence, 'transmitterOn', 'transmitter-on'),
     ...power,
-    ...strength(evidence),
+    ...strengthFindings(evidence, [steps.heard.label, steps.on.label, steps.again.label]),
     ...telemetry(evidence),
     ...told,
   ]
@@ -285,84 +286,6 @@ const powerOn = (evidence: Evidence): Finding[] => {
   if (before !== undefined && after !== undefined && after >= before) return refusal('the board stayed on', act)
   return [heardAgain(evidence, 'powerOn', 'power-on')]
 }
-
-const leastSpread = 0.002
-const leastFollows = 0.8
-
-/** The channel that follows the quality of the frames, of all that were received; 0 where none does, null where the quality stood still. */
-export const strengthHeard = (evidence: Evidence): number | null => {
-  const sums = new Map<number, number>()
-  let varied = false
-  for (const label of ['heard', 'transmitter-on', 'power-on']) {
-    const radio = evidence.segments.find((s) => s.label === label)?.streams.radio
-    const frames = framesOf(evidence, label)
-    if (radio?.quality === undefined || frames === null) continue
-    const quality = Array.from(radio.quality).filter((q) => q > 0)
-    if (standardDeviation(quality) < leastSpread) continue
-    varied = true
-    for (const channel of frames.there)
-      sums.set(channel, Math.max(sums.get(channel) ?? 0, follows(frames.channel(channel) ?? [], quality)))
-  }
-  if (!varied) return null
-  const [channel, most] = [...sums].reduce((best, one) => (one[1] > best[1] ? one : best), [0, 0])
-  return most >= leastFollows ? channel : 0
-}
-
-/** How well one column follows another: their correlation, without its sign. */
-const follows = (us: ArrayLike<number>, quality: number[]): number => {
-  const values = Array.from(us)
-  const [a, b] = [standardDeviation(values), standardDeviation(quality)]
-  if (a < 1e-6 || b < 1e-6) return 0
-  const [ma, mb] = [mean(values), mean(quality)]
-  const together = mean(values.map((value, i) => (value - ma) * ((quality[i] as number) - mb)))
-  return Math.abs(together / (a * b))
-}
-
-const strength = (evidence: Evidence): Finding[] => {
-  const { settings } = evidence.board
-  const set = strengthOf(settings)
-  const found = strengthHeard(evidence)
-  if (found === null && set === 0) return []
-  if (found === null)
-    return refusal(
-      'the strength did not change, so that its channel cannot be told',
-      'Run it again, and close a hand around the antenna of the receiver now and then.',
-    )
-  const one = {
-    key: 'strengthChannel',
-    value: channelWords(found, settings),
-    unit: '',
-    limit: { equals: channelWords(set, settings) },
-  }
-  if (found === set) return [{ ...one, verdict: 'pass' }]
-  const wanted = evidence.sheet.settings?.['radio.strengthChannel']
-  return [
-    {
-      ...one,
-      verdict: 'fail',
-      remedy:
-        wanted === set
-          ? byHand(`Set the receiver to tell its strength on ${channelWords(set, settings)}, as the build sheet has it.`)
-          : {
-              by: 'settings',
-              act: `Set the board to read strength from ${channelWords(found, settings)}.`,
-              settings: { 'radio.strengthChannel': found },
-            },
-    },
-  ]
-}
-
-/** A channel said both ways: from the first, and after the sticks. */
-export const channelWords = (channel: number, settings: Evidence['board']['settings']): string => {
-  if (channel === 0) return 'no channel'
-  const sticks = controls.map((control) => channelOf(settings, control)).filter((n) => n > 0)
-  const last = Math.max(...sticks)
-  return sticks.length === 0 || channel <= last
-    ? `channel ${channel}`
-    : `channel ${channel}, the ${ordinal(channel - last)} after the sticks`
-}
-const ordinal = (n: number): string =>
-  `${n}${n % 10 === 1 && n !== 11 ? 'st' : n % 10 === 2 && n !== 12 ? 'nd' : n % 10 === 3 && n !== 13 ? 'rd' : 'th'}`
 
 const telemetry = (evidence: Evidence): Finding[] => {
   if (!wantsTelemetry(evidence.sheet)) return []

@@ -20,7 +20,7 @@ export const steadiness = defineCheck({
   },
   needs: ['radio.link'],
   reads: {
-    settings: ['radio.*', 'switch.*'],
+    settings: ['radio.*.channel', 'radio.strengthChannel', 'radio.kind', 'switch.*.channel', 'switch.*.withChannel'],
     parts: [...onTheWay, 'receiver antenna'],
     acts: ['transmitter', 'knock'],
     image: true,

@@ -73,7 +73,7 @@ const Line = ({
       {small !== undefined && <Words kind="small">{small} us</Words>}
     </Column>
     {cells.map(({ text, kind }, p) => (
-      <View key={p} role={isHead ? 'columnheader' : 'cell'} width={72} alignItems="flex-end">
+      <View key={p} role={isHead ? 'columnheader' : 'cell'} width={60} alignItems="flex-end">
         {kind === 'words' ? (
           <Words kind="small">{text}</Words>
         ) : (
