@@ -42,6 +42,11 @@ export const symptoms: readonly Symptom[] = [
     seen: 'A part on a socket is silent',
     causes: [
       { words: 'The transmitter is off', act: 'Switch it on and see the receiver’s light.', check: 'board.sockets' },
+      {
+        words: 'The receiver is bound to another transmitter or model, or to none',
+        act: 'See how its light blinks; bind it by its steps.',
+        check: 'radio.link',
+      },
       { words: 'The socket is set for something else', act: 'Read what each socket is set for.', check: 'board.sockets' },
       {
         words: 'The plug is not fully in, or its wires are swapped',
@@ -85,8 +90,8 @@ export const symptoms: readonly Symptom[] = [
       { words: 'The board says why', act: 'Read its reasons on the watch line; count the blinks of its light.' },
       {
         words: 'The throttle does not reach its low gate',
-        act: 'Compare the gates with the received channels.',
-        check: 'board.rules',
+        act: 'Move the sticks to their ends.',
+        check: 'radio.ends',
       },
       { words: 'It leans too far, or its level is off', act: 'Take the level.', check: 'orientation.level' },
       { words: 'A sensor that it needs is silent', act: 'Ask the sensors.', check: 'board.sensors' },
@@ -101,9 +106,14 @@ export const symptoms: readonly Symptom[] = [
     id: 'wrongStick',
     seen: 'Sticks or switches work the wrong function',
     causes: [
-      { words: 'Another order of channels', act: 'Compare the settings with the sheet.', check: 'board.baseline' },
-      { words: 'Another model is chosen on the transmitter', act: 'Choose the model that this receiver is bound to.' },
-      { words: 'The kind of the receiver’s signal is set wrong', act: 'Count good frames.', check: 'board.sockets' },
+      { words: 'Another order of channels', act: 'Move each stick by itself.', check: 'radio.order' },
+      { words: 'A switch lies near the edge of its band, or in another one', act: 'Move each switch.', check: 'switches.table' },
+      {
+        words: 'Another model is chosen on the transmitter',
+        act: 'Choose the model that this receiver is bound to.',
+        check: 'radio.link',
+      },
+      { words: 'A mix left in the model', act: 'Move each stick by itself.', check: 'radio.order' },
     ],
   },
   {

@@ -26,3 +26,26 @@ test('each work of a remedy once, and nothing of what passed', () => {
   ])
   expect(actsForRemedies([finding('pass')])).toEqual([])
 })
+
+test('a stick goes to the ends that its step asks for and back; a switch to each of its positions', () => {
+  const control = (label: string) => ({ kind: 'control', label, ask: 'Move it.', streams: [] }) as never
+  const channels = Array.from({ length: 8 }, (_, i) => ({ source: i === 5 ? 'switch B' : 'nothing' }))
+  const transmitter = { on: true, channels, switches: [{ name: 'B', positions: 3, at: 0 }] }
+  const at = hands({ transmitter } as never)
+  expect(labels(actsForStep(control('roll-right'), at))).toEqual(['Roll to its end', 'Let roll go'])
+  expect(labels(actsForStep(control('yaw'), at))).toEqual(['Yaw to its end', 'Yaw to the other end', 'Let yaw go'])
+  expect(labels(actsForStep(control('throttle'), at))).toEqual(['Throttle up', 'Throttle down'])
+  expect(labels(actsForStep(control('switch-6'), at))).toEqual(['Switch B to 1', 'Switch B to 2', 'Switch B to 3'])
+})
+
+test('the steps of the link: what is off is put on, and the other way round', () => {
+  const step = (label: string) => ({ kind: 'watch', label, ask: 'Do it.', streams: [], seconds: 60, until: ['x'] }) as never
+  const on = hands({ transmitter: { on: true }, cable: true } as never)
+  expect(labels(actsForStep(step('transmitter-off'), on))).toEqual(['Switch the transmitter off'])
+  expect(labels(actsForStep(step('transmitter-off'), hands()))).toEqual([])
+  expect(labels(actsForStep(step('power-off'), on))).toEqual(['Pull the cable'])
+  expect(labels(actsForStep(step('power-off'), hands({ battery: 'pack' })))).toEqual([
+    'Take the battery out',
+    'Plug the cable in',
+  ])
+})

@@ -37,7 +37,7 @@ export const SpreadRule = ({ label, limit: { min, max }, takes, earlier }: Sprea
         (bound) =>
           bound !== undefined && (
             <SvgText key={bound} x={x(bound)} y={10} fontSize={10} fontFamily="Readings" fill={c.faint} textAnchor="middle">
-              {Number(bound.toPrecision(3))}
+              {Number(bound.toPrecision(Math.abs(bound) < 1000 ? 3 : 4))}
             </SvgText>
           ),
       )}

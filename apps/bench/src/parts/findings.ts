@@ -22,11 +22,11 @@ export const canDo = ({ by }: Remedy): boolean => by === 'settings' || by === 'c
 /** The record keeps names in the order of the alphabet; people say angles in this one. */
 const angleOrder: readonly string[] = ['roll', 'pitch', 'yaw']
 
-/** A value in figures: thousandths, and no minus before nought. */
+/** A value in figures: thousandths, tenths from a hundred on, and no minus before nought. */
 export const valueWords = (value: Finding['value']): string => {
   if (typeof value === 'string') return value.replace(/^(not )?so(?=$|:)/, (answer) => (answer === 'so' ? 'yes' : 'no'))
   if (typeof value === 'number' && Number.isInteger(value)) return String(value)
-  if (typeof value === 'number') return fixed(value, 3)
+  if (typeof value === 'number') return fixed(value, Math.abs(value) < 100 ? 3 : 1)
   const short = (part: number) => String(Number(part.toFixed(3)) + 0)
   if (!Array.isArray(value) && Object.keys(value).length === 0) return 'nothing'
   if (!Array.isArray(value))

@@ -124,6 +124,11 @@ describe('findings in words', () => {
   test('values: thousandths, no minus before nought, named parts', () => {
     expect(valueWords(-0.0001)).toBe('0.000')
     expect(valueWords(-0.0009)).toBe('-0.001')
+    expect(valueWords(1050.8799)).toBe('1050.9')
+    expect([valueWords({}), limitWords({ key: 'k', value: {}, unit: '', limit: { equals: {} }, verdict: 'pass' })]).toEqual([
+      'nothing',
+      'wanted: nothing',
+    ])
     expect(valueWords([1, 2.5])).toBe('1, 2.5')
     expect(
       valueWords([
