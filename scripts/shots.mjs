@@ -219,7 +219,7 @@ await run(async () => {
         await phone.waitForTimeout(900)
       }
     }
-    const asked = (words) => phone.getByText(words).last().waitFor({ timeout: 20_000 })
+    const asked = (words) => phone.locator('[data-guide=ask]', { hasText: words }).last().waitFor({ timeout: 20_000 })
     const answered = async (values) => {
       for (const [item, value] of Object.entries(values))
         await phone.locator(`[data-item="${item}"]`).getByRole('textbox').fill(value)

@@ -330,7 +330,8 @@ test('orientation: the mounting solved with its marks, proved by what the board 
 })
 
 /** What a step of a take says to do. */
-const asked = (page: Page, words: RegExp) => expect(page.getByText(words).last()).toBeVisible({ timeout: 15_000 })
+const asked = (page: Page, words: RegExp) =>
+  expect(page.locator('[data-guide=ask]').last()).toHaveText(words, { timeout: 20_000 })
 /** A control is out and back once its step is done. */
 const guided = (page: Page, words: string) =>
   expect(page.locator('[data-guide=words]').last()).toHaveText(words, { timeout: 15_000 })
