@@ -90,6 +90,13 @@ export const shown = (key: string, value: Finding['value'], unit: string): Findi
 export const judged = (key: string, value: number, unit: string, limit: Limit, remedy: Remedy): Finding =>
   isWithin(value, limit) ? { key, value, unit, limit, verdict: 'pass' } : { key, value, unit, limit, verdict: 'fail', remedy }
 
+/** A finding that must be one value, with its remedy where it is another and one is known. */
+export const judgedAs = (key: string, value: string | number, wanted: string | number, remedy?: Remedy): Finding => {
+  const found = { key, value, unit: '', limit: { equals: wanted } }
+  if (value === wanted) return { ...found, verdict: 'pass' }
+  return { ...found, verdict: 'fail', ...(remedy === undefined ? {} : { remedy }) }
+}
+
 /** A take that wrote: what was found before stays shown, what was found with the write in force decides. */
 export const withProof = (before: readonly Finding[], after: readonly Finding[]): Finding[] => {
   if (verdictOf(before) === 'refused') return [...before]

@@ -1,5 +1,5 @@
 import type { Evidence, Finding, LinkTells, Question, SheetPart, WantOf } from '@taraf/contract'
-import { byHand, defineCheck, judged, refusal, shown } from '../check'
+import { byHand, defineCheck, judged, judgedAs, refusal, shown } from '../check'
 import { limitFor } from '../limits'
 import { mean } from '../statistics'
 import { want } from '../take'
@@ -166,7 +166,7 @@ export const linkFindings = (evidence: Evidence): Finding[] => {
   const rate = (frames.t.length - 1) / ((frames.t[frames.t.length - 1] as number) - (frames.t[0] as number))
   return [
     ...kind,
-    { key: 'heard', value: 'yes', unit: '', limit: { equals: 'yes' }, verdict: 'pass' },
+    judgedAs('heard', 'yes', 'yes'),
     judged('frames', rate, 'a second', { min: limitFor(evidence.sheet, 'sockets.receiverFrames').min }, weak),
     judged(
       'quality',
@@ -198,20 +198,8 @@ const kindOf = ({ sheet, board: { settings, choices } }: Evidence): Finding[] =>
   if (set === undefined) return []
   const word = (kind: number) => choices?.['radio.kind']?.[kind] ?? `kind ${kind}`
   if (wanted === undefined) return [shown('kind', word(set), '')]
-  const found = { key: 'kind', value: word(set), unit: '', limit: { equals: word(wanted) } }
-  return [
-    set === wanted
-      ? { ...found, verdict: 'pass' }
-      : {
-          ...found,
-          verdict: 'fail',
-          remedy: {
-            by: 'settings',
-            act: `Set the board to the receiver's kind: ${word(wanted)}.`,
-            settings: { 'radio.kind': wanted },
-          },
-        },
-  ]
+  const act = `Set the board to the receiver's kind: ${word(wanted)}.`
+  return [judgedAs('kind', word(set), word(wanted), { by: 'settings', act, settings: { 'radio.kind': wanted } })]
 }
 
 /** Nothing arrived: why, by what its light shows and by what the board is set to. */
@@ -220,10 +208,10 @@ const notHeard = (evidence: Evidence, [kind]: readonly Finding[]): Finding => {
   const light = answerOf(evidence, linkAnswers.light)
   const tells = lightsOf(sheet).find(([shows]) => shows === light)?.[1] ?? null
   const model = answerOf(evidence, linkAnswers.model)
-  const found = { key: 'heard', value: whyNot[tells ?? 'unknown'], unit: '', limit: { equals: 'yes' }, verdict: 'fail' as const }
-  if ((tells === 'heard' || tells === null) && kind?.remedy !== undefined)
-    return { ...found, value: 'no: the board is set to another kind of signal', remedy: kind.remedy }
-  return { ...found, remedy: silentRemedy(sheet, tells, typeof model === 'number' ? model : null) }
+  const isOtherKind = (tells === 'heard' || tells === null) && kind?.remedy !== undefined
+  const value = isOtherKind ? 'no: the board is set to another kind of signal' : whyNot[tells ?? 'unknown']
+  const remedy = isOtherKind ? kind.remedy : silentRemedy(sheet, tells, typeof model === 'number' ? model : null)
+  return judgedAs('heard', value, 'yes', remedy)
 }
 const whyNot: Readonly<Record<LinkTells | 'unknown', string>> = {
   'no power': 'no: the receiver has no power',
@@ -248,32 +236,29 @@ const transmitterOff = (evidence: Evidence): Finding[] => {
   const last = heardThen?.t.at(-1) ?? framesOf(evidence, 'heard')?.t.at(-1)
   if (known !== undefined)
     return [
-      { key: 'transmitterOff', value: 'the board knew', unit: '', limit: { equals: 'the board knew' }, verdict: 'pass' },
+      judgedAs('transmitterOff', knew, knew),
       ...(last === undefined ? [] : [shown('notice', Math.max(0, known.t - last), 's')]),
     ]
   const rows = evidence.segments.find((s) => s.label === label)?.streams.radio?.t
   const end = rows?.[rows.length - 1]
   if (heardThen !== null && end !== undefined && end - (last ?? 0) < 1)
     return refusal('the transmitter was not switched off', 'Run it again, and switch it off when it says so.')
+  const value = rows === undefined || rows.length === 0 ? 'the board did not say so' : 'the receiver went on sending'
   return [
-    {
-      key: 'transmitterOff',
-      value: rows === undefined || rows.length === 0 ? 'the board did not say so' : 'the receiver went on sending',
-      unit: '',
-      limit: { equals: 'the board knew' },
-      verdict: 'fail',
-      remedy: byHand('Set the receiver to send nothing once it hears no transmitter, by the steps of its maker.'),
-    },
+    judgedAs(
+      'transmitterOff',
+      value,
+      knew,
+      byHand('Set the receiver to send nothing once it hears no transmitter, by the steps of its maker.'),
+    ),
   ]
 }
+const knew = 'the board knew'
 
 const heardAgain = (evidence: Evidence, key: string, label: string): Finding => {
   const frames = framesOf(evidence, label)
   const isHeard = frames !== null && frames.t.length >= leastRows
-  const found = { key, value: isHeard ? 'yes' : 'no', unit: '', limit: { equals: 'yes' } }
-  return isHeard
-    ? { ...found, verdict: 'pass' }
-    : { ...found, verdict: 'fail', remedy: silentRemedy(evidence.sheet, 'unheard', null) }
+  return judgedAs(key, isHeard ? 'yes' : 'no', 'yes', silentRemedy(evidence.sheet, 'unheard', null))
 }
 
 /** All power was off, as the board's clock says, which began anew; and they met again. */
@@ -291,37 +276,17 @@ const telemetry = (evidence: Evidence): Finding[] => {
   if (!wantsTelemetry(evidence.sheet)) return []
   const isOn = evidence.board.settings?.['telemetry.use'] === 1
   const isSeen = answerOf(evidence, linkAnswers.telemetry) === true
+  const wire = byHand(
+    'Compare the telemetry wire of the receiver with the wiring sheet and push it in; let the transmitter look for its values.',
+    ['fit telemetry wire'],
+  )
   return [
-    {
-      key: 'telemetryOn',
-      value: isOn ? 'on' : 'off',
-      unit: '',
-      limit: { equals: 'on' },
-      ...(isOn
-        ? { verdict: 'pass' as const }
-        : {
-            verdict: 'fail' as const,
-            remedy: { by: 'settings' as const, act: 'Switch telemetry on.', settings: { 'telemetry.use': 1 } },
-          }),
-    },
-    {
-      key: 'telemetrySeen',
-      value: isSeen ? 'seen' : 'not seen',
-      unit: '',
-      limit: { equals: 'seen' },
-      ...(isSeen
-        ? { verdict: 'pass' as const }
-        : {
-            verdict: 'fail' as const,
-            ...(isOn
-              ? {
-                  remedy: byHand(
-                    'Compare the telemetry wire of the receiver with the wiring sheet and push it in; let the transmitter look for its values.',
-                    ['fit telemetry wire'],
-                  ),
-                }
-              : {}),
-          }),
-    },
+    judgedAs('telemetryOn', isOn ? 'on' : 'off', 'on', {
+      by: 'settings',
+      act: 'Switch telemetry on.',
+      settings: { 'telemetry.use': 1 },
+    }),
+    // One that is off cannot be seen: that is mended first.
+    judgedAs('telemetrySeen', isSeen ? 'seen' : 'not seen', 'seen', isOn ? wire : undefined),
   ]
 }

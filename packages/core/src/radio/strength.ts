@@ -1,5 +1,5 @@
-import type { Evidence, Finding } from '@taraf/contract'
-import { byHand, refusal } from '../check'
+import type { Evidence, Finding, Remedy } from '@taraf/contract'
+import { byHand, judgedAs, refusal } from '../check'
 import { mean, standardDeviation } from '../statistics'
 import { channelOf, controls, framesOf, strengthOf } from './frames'
 
@@ -46,28 +46,16 @@ export const strengthFindings = (evidence: Evidence, labels: readonly string[]):
       'the strength did not change, so that its channel cannot be told',
       'Run it again, and close a hand around the antenna of the receiver now and then.',
     )
-  const one = {
-    key: 'strengthChannel',
-    value: channelWords(found, settings),
-    unit: '',
-    limit: { equals: channelWords(set, settings) },
-  }
-  if (found === set) return [{ ...one, verdict: 'pass' }]
   const wanted = evidence.sheet.settings?.['radio.strengthChannel']
-  return [
-    {
-      ...one,
-      verdict: 'fail',
-      remedy:
-        wanted === set
-          ? byHand(`Set the receiver to tell its strength on ${channelWords(set, settings)}, as the build sheet has it.`)
-          : {
-              by: 'settings',
-              act: `Set the board to read strength from ${channelWords(found, settings)}.`,
-              settings: { 'radio.strengthChannel': found },
-            },
-    },
-  ]
+  const remedy: Remedy =
+    wanted === set
+      ? byHand(`Set the receiver to tell its strength on ${channelWords(set, settings)}, as the build sheet has it.`)
+      : {
+          by: 'settings',
+          act: `Set the board to read strength from ${channelWords(found, settings)}.`,
+          settings: { 'radio.strengthChannel': found },
+        }
+  return [judgedAs('strengthChannel', channelWords(found, settings), channelWords(set, settings), remedy)]
 }
 
 /** A channel said both ways: from the first, and after the sticks. */

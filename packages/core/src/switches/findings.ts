@@ -1,5 +1,5 @@
 import type { Evidence, Finding, Remedy, Settings, SheetPart } from '@taraf/contract'
-import { byHand, defineCheck, judged, refusal, shown } from '../check'
+import { byHand, defineCheck, judged, judgedAs, refusal, shown } from '../check'
 import { limitFor } from '../limits'
 import { framesOf, onTheWay, strengthIn, strengthOf, unheard, type Frames } from '../radio/frames'
 import { channelsInUse } from '../radio/steadiness'
@@ -241,14 +241,11 @@ const elsewhere = (onBoard: readonly Planned[], { switchPlan = [] }: SheetPart):
     const bands = onBoard.find((p) => p.function === row.function)?.bands ?? []
     if (bands.length === 0 || bands.some((band) => band.channel === row.channel)) return []
     return [
-      {
-        key: `channel of ${row.function}`,
-        value: bands[0]?.channel ?? 0,
-        unit: '',
-        limit: { equals: row.channel },
-        verdict: 'fail',
-        remedy: { by: 'settings', act: `Set ${row.function} as the build sheet plans it.`, settings: settingsOf(row) },
-      },
+      judgedAs(`channel of ${row.function}`, bands[0]?.channel ?? 0, row.channel, {
+        by: 'settings',
+        act: `Set ${row.function} as the build sheet plans it.`,
+        settings: settingsOf(row),
+      }),
     ]
   })
 
