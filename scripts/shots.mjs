@@ -268,7 +268,7 @@ await run(async () => {
     await answered({ yawLowTravel: '78' })
     await wide.bringToFront()
     await wide.goto(phone.url())
-    await wide.getByLabel('was').fill('78')
+    await wide.getByLabel('was').waitFor()
     await settle(wide)
     await shot(wide, 'stick-ends-wide')
     await phone.bringToFront()

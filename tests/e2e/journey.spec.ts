@@ -407,7 +407,7 @@ test('radio: bound and meeting again, the sticks found, their ends set on the tr
     await page.request.post(`/api/hands/${await benchId(page, chosen(info).bench)}`, {
       data: { act: 'channel', channel: 4, set: { travelLow: travel } },
     })
-    await page.getByLabel('was').fill('78')
+    await expect(page.getByLabel('was')).toHaveValue('78')
     await act(page, 'Done on the transmitter: record it').click()
     await expect(page.getByText(/spoiled by entry \d+/).first()).toBeVisible({ timeout: 20_000 })
     await check(page, /Stick ends/)

@@ -50,6 +50,7 @@ const oneWay = [
     by: z.literal('transmitter'),
     act,
     transmitter: z.array(z.looseObject({ channel: z.int().min(1).max(16) })).min(1),
+    was: z.record(z.string(), z.number()).optional().describe('what is set now, by name, as it was read there'),
     first: z.array(work).optional().describe('work to be tried before it'),
   }),
   z.strictObject({

@@ -26,7 +26,7 @@ export const SetOnTransmitter = ({ job, seq, remedy }: SetProps) => {
   const own = known?.own === true ? known.card : null
   const wanted = transmitterSettingsOf(
     remedy.transmitter,
-    (channel, name) => own?.set.find((one) => one.channel === channel && one.name === name)?.to ?? null,
+    (channel, name) => remedy.was?.[name] ?? own?.set.find((one) => one.channel === channel && one.name === name)?.to ?? null,
   )
   const keyOf = (one: TransmitterSetting, side: 'from' | 'to') => `${one.channel} ${one.name} ${side}`
   const valueOf = (one: TransmitterSetting, side: 'from' | 'to') =>

@@ -161,9 +161,10 @@ const judgeEnds = (evidence: Evidence, control: Control, channel: number, reache
     const out = side === 'Low' ? -1 : 1
     const bounds = [gate + out * min, gate + out * max]
     const limit = { min: Math.min(...bounds), max: Math.max(...bounds) }
-    const travel = toldTravel(evidence, control, side) ?? Math.abs(measured - middleUs) / usOfPercent
+    const told = toldTravel(evidence, control, side)
+    const travel = told ?? Math.abs(measured - middleUs) / usOfPercent
     const percent = Number(newTravel(travel, measured, gate + out * beyondUs).toFixed(1))
-    const remedy = trim === null ? travelRemedy(channel, side, percent) : trimRemedy(channel, trim)
+    const remedy = trim === null ? travelRemedy(channel, side, percent, told) : trimRemedy(channel, trim)
     return judged(`${control}${side}`, measured, 'us', limit, remedy)
   }
   return [one('Low', reached.low, gates.low), one('High', reached.high, gates.high)]
@@ -206,8 +207,9 @@ const trimRemedy = (channel: number, by: number): Remedy => ({
   transmitter: [{ channel, subTrimByUs: -by }],
 })
 
-const travelRemedy = (channel: number, side: Side, percent: number): Remedy => ({
+const travelRemedy = (channel: number, side: Side, percent: number, told: number | null): Remedy => ({
   by: 'transmitter',
+  ...(told === null ? {} : { was: { [`travel${side}`]: told } }),
   ...(percent > commonlyMost ? { first: ['calibrate sticks'] } : {}),
   act:
     `Set the travel of channel ${channel} on its ${side.toLowerCase()} side to ${percent} %, on the transmitter.` +

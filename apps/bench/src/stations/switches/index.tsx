@@ -1,4 +1,5 @@
 import type { JobView } from '@taraf/contract'
+import { takesOf } from '../../parts/findings'
 import { Column } from '../../parts/type'
 import { useLiveState } from '../../store/store'
 import { wanted } from '../board/wanted'
@@ -8,14 +9,15 @@ import { SwitchTables } from './SwitchTables'
 
 const Moved = controlLive('switches.table')
 
-/** While it runs, the switch that is asked for and its channel; before, the plan. */
+/** While it runs, the switch that is asked for and its channel; before anything was measured, the plan. */
 const Live = ({ job }: { job: JobView }) => {
   const { take } = useLiveState()
   const runs = take?.check === 'switches.table' && (take.phase === 'capturing' || take.phase === 'waiting')
+  const isNew = takesOf(job, 'switches.table').length === 0
   return (
     <Column gap="$4">
       <Moved job={job} />
-      {!runs && <SwitchTables sheet={job.sheet} findings={[]} />}
+      {!runs && isNew && <SwitchTables sheet={job.sheet} findings={[]} />}
     </Column>
   )
 }
