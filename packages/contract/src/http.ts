@@ -224,7 +224,11 @@ export const batchNotes = z.array(batchNote)
 export const transmitterCard = z.strictObject({
   transmitter: z.string(),
   model: z.int(),
-  airframes: z.array(z.strictObject({ tag: z.string(), type: z.string(), job: z.string() })),
+  flies: z.int().describe('how many airframes'),
+  types: z.array(z.string()).describe('of which types they are'),
+  airframes: z
+    .array(z.strictObject({ tag: z.string(), type: z.string(), job: z.string() }))
+    .describe('of those, the ones that were on a bench last'),
   set: z.array(transmitterSetting.omit({ from: true }).extend({ at: z.string(), by: z.string(), tag: z.string() })),
   at: z.string().describe('when anything of it was last recorded'),
 })

@@ -37,7 +37,7 @@ export const Transmitters = () => {
   )
 }
 
-const Card = ({ card: { transmitter, model, airframes, set, at } }: { card: TransmitterCard }) => {
+const Card = ({ card: { transmitter, model, flies, airframes, set, at } }: { card: TransmitterCard }) => {
   const router = useRouter()
   return (
     <Paper role="region" aria-label={`${transmitter}, model ${model}`}>
@@ -47,7 +47,8 @@ const Card = ({ card: { transmitter, model, airframes, set, at } }: { card: Tran
       <Words kind="small">Recorded last {dateWords(at)}</Words>
       {set.length === 0 ? <Words kind="faint">Nothing was set on it yet.</Words> : <SetNow set={set} dated />}
       <Words kind="strong">
-        Flies {airframes.length} {airframes.length === 1 ? 'airframe' : 'airframes'}
+        Flies {flies} {flies === 1 ? 'airframe' : 'airframes'}
+        {flies > airframes.length ? `; the ${airframes.length} that were on a bench last` : ''}
       </Words>
       <Row flexWrap="wrap">
         {airframes.map(({ tag, job }) => (

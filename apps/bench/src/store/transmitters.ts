@@ -26,6 +26,6 @@ export const useTransmitterOf = (job: JobView): { readonly card: TransmitterCard
       ? undefined
       : data.find((c) => c.transmitter.toLowerCase() === named.transmitter.trim().toLowerCase() && c.model === named.model)
   if (own !== undefined) return { card: own, own: true }
-  const alike = data.find(({ airframes }) => airframes.some(({ type }) => type === job.sheet.type))
+  const alike = data.find(({ types }) => types.includes(job.sheet.type))
   return alike === undefined ? null : { card: alike, own: false }
 }

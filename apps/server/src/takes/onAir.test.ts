@@ -90,7 +90,9 @@ test('the link: both ends off and on again, each seen by the board; the transmit
   expect(body.findings.find((f) => f.key === 'strengthChannel')?.value).toBe('channel 12, the 8th after the sticks')
   expect(body.findings.find((f) => f.key === 'model')?.value).toBe(7)
   const { body: cards } = await ines.get<TransmitterCard[]>('/transmitters')
-  expect(cards).toMatchObject([{ transmitter: 'Trust hand-held 1', model: 7, airframes: [{ tag: 'T-001', type: 'N4', job }] }])
+  expect(cards).toMatchObject([
+    { transmitter: 'Trust hand-held 1', model: 7, flies: 1, types: ['N4'], airframes: [{ tag: 'T-001', type: 'N4', job }] },
+  ])
 })
 
 test('a transmitter that is switched off in the middle: the step is begun again where it was', async () => {

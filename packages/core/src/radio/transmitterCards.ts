@@ -1,53 +1,58 @@
 import type { EntryBody, TransmitterCard, TransmitterSetting } from '@taraf/contract'
 
-/** An entry of a job card, with whose card it is and who wrote it. */
-export interface OnCard {
+/** The transmitter and the model that an entry names, and what was set on it. */
+export interface FlownWith {
+  readonly transmitter: string
+  readonly model: number
+  readonly set: readonly TransmitterSetting[]
+}
+/** The same with whose card it stands on, and who wrote it. */
+export interface OnCard extends FlownWith {
   readonly tag: string
   readonly type: string
   readonly job: string
   readonly at: string
   readonly by: string
-  readonly body: EntryBody
 }
 
-type Mutable = Omit<TransmitterCard, 'airframes' | 'set'> & {
+type Open = Pick<TransmitterCard, 'transmitter' | 'model' | 'at'> & {
   readonly airframes: Map<string, TransmitterCard['airframes'][number]>
   readonly set: Map<string, TransmitterCard['set'][number]>
 }
+const mostListed = 60
 
 /**
  * The cards of transmitters, one for each model memory: a pure fold over what job cards say, oldest first. An airframe is on the card of the
- * transmitter that its newest link check was told of; what is set is what was recorded last, on whichever airframe's card.
+ * transmitter that its newest entry names; what is set is what was recorded last, on whichever airframe's card.
  */
 export const transmitterCardsOf = (entries: readonly OnCard[]): TransmitterCard[] => {
-  const cards = new Map<string, Mutable>()
-  const cardOf = (transmitter: string, model: number, at: string): Mutable => {
+  const cards = new Map<string, Open>()
+  const cardOfTag = new Map<string, Open>()
+  for (const { tag, type, job, at, by, transmitter, model, set } of entries) {
     const key = `${transmitter.trim().toLowerCase()} ${model}`
-    const card = cards.get(key) ?? { transmitter: transmitter.trim(), model, airframes: new Map(), set: new Map(), at }
-    card.at = at
+    const card = cards.get(key) ?? { transmitter: transmitter.trim(), model, at, airframes: new Map(), set: new Map() }
     cards.set(key, card)
-    return card
-  }
-  for (const { tag, type, job, at, by, body } of entries) {
-    const named = flownWith(body)
-    if (named === null) continue
-    const card = cardOf(named.transmitter, named.model, at)
-    // An airframe is flown with one at a time.
-    for (const other of cards.values()) if (other !== card) other.airframes.delete(tag)
+    card.at = at
+    // An airframe is flown with one at a time; the one that was on a bench last comes last.
+    cardOfTag.get(tag)?.airframes.delete(tag)
+    cardOfTag.set(tag, card)
     card.airframes.set(tag, { tag, type, job })
-    for (const { channel, name, to } of named.set) card.set.set(`${channel} ${name}`, { channel, name, to, at, by, tag })
+    for (const { channel, name, to } of set) card.set.set(`${channel} ${name}`, { channel, name, to, at, by, tag })
   }
-  return [...cards.values()].map(({ airframes, set, ...card }) => ({
-    ...card,
-    airframes: [...airframes.values()],
-    set: [...set.values()].sort((a, b) => a.channel - b.channel || a.name.localeCompare(b.name)),
-  }))
+  return [...cards.values()].map(({ airframes, set, ...card }) => {
+    const all = [...airframes.values()]
+    return {
+      ...card,
+      flies: all.length,
+      types: [...new Set(all.map(({ type }) => type))].sort(),
+      airframes: all.slice(-mostListed),
+      set: [...set.values()].sort((a, b) => a.channel - b.channel || a.name.localeCompare(b.name)),
+    }
+  })
 }
 
-/** The transmitter and the model that an entry names, with what was set on it; null where it names none. */
-export const flownWith = (
-  body: EntryBody,
-): { readonly transmitter: string; readonly model: number; readonly set: readonly TransmitterSetting[] } | null => {
+/** The transmitter that an entry names; null where it names none. */
+export const flownWith = (body: EntryBody): FlownWith | null => {
   if (body.kind === 'take' && body.check === 'radio.link') {
     const value = (key: string) => body.findings.find((f) => f.key === key)?.value
     const [transmitter, model] = [value('transmitter'), value('model')]

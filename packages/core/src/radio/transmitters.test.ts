@@ -1,6 +1,6 @@
 import type { EntryBody, TransmitterSetting } from '@taraf/contract'
 import fc from 'fast-check'
-import { transmitterCardsOf, type OnCard } from './transmitterCards'
+import { flownWith, transmitterCardsOf, type OnCard } from './transmitterCards'
 import { transmitterSettingsOf, transmitterWords } from './transmitterChange'
 
 const linked = (transmitter: string, model: number): EntryBody => ({
@@ -24,24 +24,23 @@ const set = (transmitter: string, model: number, ...settings: TransmitterSetting
 })
 const travel = (to: number, channel = 4): TransmitterSetting => ({ channel, name: 'travelLow', from: null, to })
 let clock = 0
-const on = (tag: string, body: EntryBody): OnCard => ({
-  tag,
-  type: 'N4',
-  job: `job ${tag}`,
-  at: new Date(++clock * 60_000).toISOString(),
-  by: 'Ines',
-  body,
-})
+const on = (tag: string, body: EntryBody): OnCard[] => {
+  const named = flownWith(body)
+  const at = new Date(++clock * 60_000).toISOString()
+  return named === null ? [] : [{ tag, type: 'N4', job: `job ${tag}`, at, by: 'Ines', ...named }]
+}
 
 describe('the cards of transmitters', () => {
   test('one for each model memory; what was recorded last is what is set, whichever airframe it was recorded on', () => {
-    const cards = transmitterCardsOf([
-      on('N4-1', linked('Hand-held 1', 7)),
-      on('N4-1', set('Hand-held 1', 7, travel(88), travel(95, 3))),
-      on('N4-2', linked('hand-held 1 ', 7)),
-      on('N4-2', set('Hand-held 1', 7, travel(91))),
-      on('N4-3', linked('Hand-held 1', 8)),
-    ])
+    const cards = transmitterCardsOf(
+      [
+        on('N4-1', linked('Hand-held 1', 7)),
+        on('N4-1', set('Hand-held 1', 7, travel(88), travel(95, 3))),
+        on('N4-2', linked('hand-held 1 ', 7)),
+        on('N4-2', set('Hand-held 1', 7, travel(91))),
+        on('N4-3', linked('Hand-held 1', 8)),
+      ].flat(),
+    )
     expect(cards.map(({ model, airframes }) => [model, airframes.map((a) => a.tag)])).toEqual([
       [7, ['N4-1', 'N4-2']],
       [8, ['N4-3']],
@@ -53,11 +52,13 @@ describe('the cards of transmitters', () => {
   })
 
   test('an airframe that is flown with another one is on that card alone, and what names none is on none', () => {
-    const cards = transmitterCardsOf([
-      on('N4-1', linked('Hand-held 1', 7)),
-      on('N4-1', { kind: 'change', change: { what: 'transmitter', words: 'bound again' }, cause: 'a remedy' }),
-      on('N4-1', linked('Hand-held 2', 7)),
-    ])
+    const cards = transmitterCardsOf(
+      [
+        on('N4-1', linked('Hand-held 1', 7)),
+        on('N4-1', { kind: 'change', change: { what: 'transmitter', words: 'bound again' }, cause: 'a remedy' }),
+        on('N4-1', linked('Hand-held 2', 7)),
+      ].flat(),
+    )
     expect(cards.map(({ transmitter, airframes }) => [transmitter, airframes.length])).toEqual([
       ['Hand-held 1', 0],
       ['Hand-held 2', 1],
@@ -69,7 +70,7 @@ describe('the cards of transmitters', () => {
       fc.property(
         fc.array(fc.tuple(fc.integer({ min: 1, max: 4 }), fc.integer({ min: 50, max: 125 })), { minLength: 1 }),
         (all) => {
-          const cards = transmitterCardsOf(all.map(([channel, to]) => on('N4-1', set('T', 1, travel(to, channel)))))
+          const cards = transmitterCardsOf(all.flatMap(([channel, to]) => on('N4-1', set('T', 1, travel(to, channel)))))
           for (const { channel, to } of cards[0]?.set ?? []) expect(to).toBe(all.findLast(([c]) => c === channel)?.[1])
           expect(cards[0]?.set).toHaveLength(new Set(all.map(([c]) => c)).size)
         },
@@ -107,4 +108,9 @@ describe('what a remedy sets on a transmitter', () => {
     ])
     expect(transmitterSettingsOf([{ channel: 2, invert: true }], () => null)[0]).toMatchObject({ from: null, to: 1 })
   })
+})
+
+test('many airframes are counted, and the ones that were on a bench last are listed', () => {
+  const [card] = transmitterCardsOf(Array.from({ length: 200 }, (_, i) => on(`N4-${i}`, linked('T', 7))).flat())
+  expect([card?.flies, card?.airframes.length, card?.airframes.at(-1)?.tag]).toEqual([200, 60, 'N4-199'])
 })

@@ -10,8 +10,9 @@ export const KnownTransmitter = ({ job }: { job: JobView }) => {
   const known = useTransmitterOf(job)
   const router = useRouter()
   if (known === null) return null
-  const { transmitter, model, airframes, set } = known.card
-  const others = airframes.filter(({ tag }) => tag !== job.tag).map(({ tag }) => tag)
+  const { transmitter, model, flies, airframes, set } = known.card
+  const others = airframes.flatMap(({ tag }) => (tag === job.tag ? [] : [tag])).reverse()
+  const more = flies - (known.own ? 1 : 0) - Math.min(4, others.length)
   return (
     <Column gap="$1" role="region" aria-label="Transmitter">
       <Words kind="strong">
@@ -19,10 +20,7 @@ export const KnownTransmitter = ({ job }: { job: JobView }) => {
       </Words>
       <Words kind="small">
         {known.own ? 'Flies this airframe' : `Flies ${job.sheet.type} airframes already: start from what is set on it`}
-        {others.length > 0
-          ? `; also ${others.slice(0, 4).join(', ')}${others.length > 4 ? ` and ${others.length - 4} more` : ''}`
-          : ''}
-        .
+        {others.length > 0 ? `; also ${others.slice(0, 4).join(', ')}${more > 0 ? ` and ${more} more` : ''}` : ''}.
       </Words>
       {set.length > 0 && <SetNow set={set} />}
       <Act
