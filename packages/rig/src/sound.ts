@@ -72,7 +72,7 @@ const facts: Readonly<Record<string, TypeFacts>> = {
     baro: true,
     fix: true,
     video: false,
-    telemetry: true,
+    telemetry: false,
     bindSteps: 2,
   },
   Y6: {
