@@ -242,7 +242,10 @@ const transmitterOff = (evidence: Evidence): Finding[] => {
   const rows = evidence.segments.find((s) => s.label === label)?.streams.radio?.t
   const end = rows?.[rows.length - 1]
   if (heardThen !== null && end !== undefined && end - (last ?? 0) < 1)
-    return refusal('the transmitter was not switched off', 'Run it again, and switch it off when it says so.')
+    return refusal(
+      'good frames went on coming: the transmitter was not switched off, or the receiver sends on without saying so',
+      'Run it again, and switch it off when it says so. If it says this again, set the receiver to send nothing once it hears no transmitter.',
+    )
   const value = rows === undefined || rows.length === 0 ? 'the board did not say so' : 'the receiver went on sending'
   return [
     judgedAs(
