@@ -70,7 +70,9 @@ export const stations = [
   { id: 'switches', number: 6, title: 'Switches' },
   { id: 'handover', number: 15, title: 'Handover' },
 ] as const
-export type StationId = (typeof stations)[number]['id']
+/** Stations whose checks are proved and not on the route yet. */
+type Coming = 'motors'
+export type StationId = (typeof stations)[number]['id'] | Coming
 
 export const defineCheck = (check: Check): Check => check
 
