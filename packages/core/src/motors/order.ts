@@ -57,6 +57,7 @@ export const order = defineCheck({
       const { observations = [] } = yield* want.turn(turning(output))
       const last = observations.findLast((o) => o.segment === labelOf(output))
       if (last !== undefined) told.set(output, last)
+      return last
     }
     for (const output of outputsInUse(sheet, settings)) yield* ask(output)
     // What contradicts itself is asked again, and nothing else.
