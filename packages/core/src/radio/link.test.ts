@@ -116,7 +116,7 @@ test('telemetry is judged where it is wanted: on the board, and seen at the tran
 })
 
 test('a channel is said both ways, and one among the sticks by its number alone', () => {
-  expect([5, 6, 7, 8, 14, 15].map((n) => channelWords(n, plainSettings))).toEqual([
+  expect([5, 6, 7, 8, 14, 15].map((n) => channelWords(n))).toEqual([
     'channel 5, the 1st after the sticks',
     'channel 6, the 2nd after the sticks',
     'channel 7, the 3rd after the sticks',
@@ -124,7 +124,7 @@ test('a channel is said both ways, and one among the sticks by its number alone'
     'channel 14, the 10th after the sticks',
     'channel 15, the 11th after the sticks',
   ])
-  expect([channelWords(3, plainSettings), channelWords(0, plainSettings)]).toEqual(['channel 3', 'no channel'])
+  expect([channelWords(3), channelWords(0)]).toEqual(['channel 3', 'no channel'])
 })
 
 test('a receiver without power is not bound, replaced or looked for', () => {

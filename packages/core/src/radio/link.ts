@@ -120,7 +120,7 @@ export const link = defineCheck({
   },
   needs: ['board.sockets'],
   reads: {
-    settings: ['radio.kind', 'radio.strengthChannel', 'telemetry.use', 'loss.notice'],
+    settings: ['radio.kind', 'radio.strengthChannel', 'telemetry.use', 'loss.notice', 'socket.*'],
     parts: [...onTheWay, 'receiver antenna', 'telemetry wire'],
     acts: ['transmitter'],
     onTransmitter: () => false,

@@ -1,7 +1,7 @@
 import type { Evidence, Finding, Remedy } from '@taraf/contract'
 import { byHand, judgedAs, refusal } from '../check'
 import { mean, standardDeviation } from '../statistics'
-import { channelOf, controls, framesOf, strengthOf } from './frames'
+import { framesOf, strengthOf } from './frames'
 
 const leastSpread = 0.002
 const leastFollows = 0.8
@@ -49,23 +49,21 @@ export const strengthFindings = (evidence: Evidence, labels: readonly string[]):
   const wanted = evidence.sheet.settings?.['radio.strengthChannel']
   const remedy: Remedy =
     wanted === set
-      ? byHand(`Set the receiver to tell its strength on ${channelWords(set, settings)}, as the build sheet has it.`)
+      ? byHand(`Set the receiver to tell its strength on ${channelWords(set)}, as the build sheet has it.`)
       : {
           by: 'settings',
-          act: `Set the board to read strength from ${channelWords(found, settings)}.`,
+          act: `Set the board to read strength from ${channelWords(found)}.`,
           settings: { 'radio.strengthChannel': found },
         }
-  return [judgedAs('strengthChannel', channelWords(found, settings), channelWords(set, settings), remedy)]
+  return [judgedAs('strengthChannel', channelWords(found), channelWords(set), remedy)]
 }
 
+/** The sticks take the first four channels, and what is counted after them begins with the fifth (common practice). */
+const sticks = 4
 /** A channel said both ways: from the first, and after the sticks. */
-export const channelWords = (channel: number, settings: Evidence['board']['settings']): string => {
+export const channelWords = (channel: number): string => {
   if (channel === 0) return 'no channel'
-  const sticks = controls.map((control) => channelOf(settings, control)).filter((n) => n > 0)
-  const last = Math.max(...sticks)
-  return sticks.length === 0 || channel <= last
-    ? `channel ${channel}`
-    : `channel ${channel}, the ${ordinal(channel - last)} after the sticks`
+  return channel <= sticks ? `channel ${channel}` : `channel ${channel}, the ${ordinal(channel - sticks)} after the sticks`
 }
 const ordinal = (n: number): string =>
   `${n}${n % 10 === 1 && n !== 11 ? 'st' : n % 10 === 2 && n !== 12 ? 'nd' : n % 10 === 3 && n !== 13 ? 'rd' : 'th'}`

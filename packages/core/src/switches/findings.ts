@@ -33,7 +33,7 @@ export const table = defineCheck({
   }),
   needs: ['radio.order'],
   reads: {
-    settings: ['switch.*', 'radio.throttle.channel', 'radio.roll.channel', 'radio.pitch.channel', 'radio.yaw.channel'],
+    settings: ['switch.*'],
     parts: onTheWay,
     acts: ['transmitter'],
     onTransmitter: ({ channel }, { switches }) => switches?.some((one) => one.channel === channel) ?? true,
