@@ -1,5 +1,6 @@
 import type { Finding, Settings } from '@taraf/contract'
 import { byHand, defineCheck, refusal } from '../check'
+import { frameUs } from '../escs/frame'
 import { want } from '../take'
 import { hertz } from './hertz'
 
@@ -24,21 +25,6 @@ interface BoardWords {
 const wantsWords = ['loss.act', 'esc.signal', 'loop.rate'] as const
 
 const numbers = (n: number) => Array.from({ length: n }, (_, i) => i + 1)
-/**
- * The longest time that one command takes on the wire, us: pulses at full command for the analogue signals (from memory), 16 bits for
- * the digital ones, and as many again with the turn-round where replies come back on the same wire.
- */
-const frameUs: Readonly<Record<string, number>> = {
-  PWM: 2000,
-  OneShot125: 250,
-  MultiShot: 25,
-  DShot150: 16 / 0.15,
-  DShot300: 16 / 0.3,
-  DShot600: 16 / 0.6,
-  DShot1200: 16 / 1.2,
-}
-const turnRoundUs = 30
-
 /** Functions of the switch plan that want a sensor, and the setting that has it on. */
 const wantsSensor: readonly (readonly [switched: string, sensor: string, words: string])[] = [
   ['altitude', 'baro.use', 'the barometer'],
@@ -105,8 +91,7 @@ export const rules: readonly Rule[] = [
     broken: (s, { word, choices }) => {
       const [signal, loopHz] = [word('esc.signal'), choices('loop.rate').map(hertz)]
       const loop = loopHz[s('loop.rate')] ?? 0
-      const replies = signal.startsWith('DShot') && s('esc.replies') === 1
-      const wholeUs = (frameUs[signal] ?? 0) * (replies ? 2 : 1) + (replies ? turnRoundUs : 0)
+      const wholeUs = frameUs(signal, s('esc.replies') === 1)
       if (wholeUs <= 1e6 / loop) return null
       const slower = loopHz.findLastIndex((hz) => wholeUs <= 1e6 / hz)
       return {
