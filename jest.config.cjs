@@ -15,7 +15,7 @@ const plain = {
   transform: { '\\.[cm]?[jt]sx?$': babel },
   transformIgnorePatterns: [
     '\\.cjs$',
-    '/node_modules/(?!(canonicalize|p-limit|yocto-queue|pure-rand|pony-cause|@noble|@taraf)/)',
+    '/node_modules/(?!(canonicalize|fourier-transform|p-limit|yocto-queue|pure-rand|pony-cause|@noble|@taraf)/)',
   ],
   moduleFileExtensions: ['ts', 'tsx', 'mjs', 'cjs', 'js', 'json'],
   testPathIgnorePatterns: ['/node_modules/', '/dist/', '/dist-new/', '\\.reference\\.test\\.ts$'],
