@@ -1,7 +1,7 @@
 import type { Finding, Remedy, SheetPart, SocketUse } from '@taraf/contract'
 import { byHand, defineCheck, refusal, reportsOf } from '../check'
 import { limitFor } from '../limits'
-import { silentRemedy } from '../radio/receiver'
+import { silentRemedy } from '../radio/silent'
 import { want } from '../take'
 
 /** Those whose other end speaks by itself, and the limit of how many good frames a second are the least. */

@@ -3,7 +3,7 @@ import { evaluate } from '../evaluate'
 import { framesSegment, plainSettings, through } from '../../tests/radio'
 import { link } from './link'
 import { channelWords } from './strength'
-import { silentRemedy } from './receiver'
+import { silentRemedy } from './silent'
 
 const sheet: SheetPart = { settings: { 'radio.kind': 2 } }
 const settings: Settings = { ...plainSettings, 'radio.kind': 2, 'radio.strengthChannel': 9 }

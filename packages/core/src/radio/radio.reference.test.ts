@@ -1,10 +1,10 @@
 import fc from 'fast-check'
 import { linearRegression, median, quantileSorted, rootMeanSquare } from 'simple-statistics'
 import { framesSegment, plainSettings, radioEvidence } from '../../tests/radio'
-import { endsFindings, gatesOf, newTravel } from './ends'
+import { endsFindings, gatesOf, newTravel } from './endsFindings'
 import { framesOf, type Values } from './frames'
-import { movedIn } from './order'
-import { dropOutsOf, noiseOf } from './steadiness'
+import { movedIn } from './orderFindings'
+import { dropOutsOf, noiseOf } from './steadinessFindings'
 
 const numbers = fc.array(fc.integer({ min: 900, max: 2100 }), { minLength: 3, maxLength: 400 })
 const values = (list: readonly number[]): Values => Float64Array.from(list)

@@ -1,11 +1,12 @@
 import type { Evidence, Finding, Segment } from '@taraf/contract'
 import fc from 'fast-check'
 import { framesSegment, plainSettings, radioEvidence, through, type Course } from '../../tests/radio'
-import { centreFindings } from './centre'
-import { endsFindings, newTravel } from './ends'
+import { centreFindings } from './centreFindings'
+import { endsFindings, newTravel } from './endsFindings'
 import { controls, framesOf, movedOf, standsIn, type Control } from './frames'
-import { movements, orderFindings } from './order'
-import { channelsInUse, dropOutsOf, steadinessFindings } from './steadiness'
+import { movements } from './asked'
+import { orderFindings } from './orderFindings'
+import { channelsInUse, dropOutsOf, steadinessFindings } from './steadinessFindings'
 
 const by = (found: readonly Finding[], key: string): Finding => {
   const one = found.find((f) => f.key === key)

@@ -1,6 +1,7 @@
 import type { Evidence, Finding, Settings, SheetPart } from '@taraf/contract'
 import { framesSegment, plainSettings, through } from '../../tests/radio'
-import { gestureFindings, segmentOf, switchFindings } from './findings'
+import { gestureFindings, switchFindings } from './findings'
+import { segmentOf } from './segment'
 
 const switches: NonNullable<SheetPart['switches']> = [
   { name: 'front left', channel: 5, positions: 2, atPowerUp: 1 },
