@@ -78,10 +78,10 @@ test('a lead makes a version of a sheet: drawn as it is entered, refused where i
   await act(page, 'arm: by itself').click()
   const switches = page.getByRole('group', { name: 'Switches of the transmitter' })
   await act(page, 'Switches of the transmitter: add one').click()
-  await switches.getByLabel('Switch', { exact: true }).fill('front left')
-  await switches.getByLabel('At power-up').fill('3')
+  await switches.getByLabel('Switch', { exact: true }).last().fill('front left')
+  await switches.getByLabel('At power-up').last().fill('3')
   await expect(switches.getByText('it has 2 positions, and no position 3')).toBeVisible()
-  await act(page, 'Switches of the transmitter: take row 1 out').click()
+  await act(page, 'Switches of the transmitter: take row 5 out').click()
   // What is half entered is kept on the device.
   await page.reload()
   await expect(page.getByLabel('Why this version is made')).toHaveValue('longer booms')
