@@ -1,5 +1,5 @@
 import type { TransmitterCard } from '@taraf/contract'
-import { transmitterCardsOf, type OnCard } from '@taraf/core'
+import { transmitterCardsOf, type OnCard } from '@taraf/core/transmitterCards'
 import type { Database } from '../database/database'
 
 /** What names a transmitter on a card: as the index of migration 0009 has it. */

@@ -1,5 +1,5 @@
 import type { SheetPart } from '@taraf/contract'
-import type { Control } from './frames'
+import type { Control } from './sticks'
 
 /** What the takes of this station ask for, as their findings read it. */
 

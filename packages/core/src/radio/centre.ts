@@ -2,7 +2,7 @@ import { defineCheck } from '../check'
 import { want } from '../take'
 import { centred, farUs, timesOut } from './asked'
 import { centreFindings } from './centreFindings'
-import { isOfStick, onTheWay, strengthIn } from './frames'
+import { isOfStick, onTheWay, strengthIn } from './sticks'
 
 /** The sticks that go back by themselves, let go of three times from each side. */
 export const centre = defineCheck({

@@ -3,7 +3,8 @@ import { byHand, judged, refusal } from '../check'
 import { limitFor } from '../limits'
 import { mean } from '../statistics'
 import { centred, farUs, timesOut } from './asked'
-import { channelOf, framesOf, standsIn, unheard, type Control, type Frames, type Values } from './frames'
+import { framesOf, standsIn, unheard, type Frames, type Values } from './frames'
+import { channelOf, type Control } from './sticks'
 const restS = 0.4
 const withinUs = 10
 const middleUs = 1500

@@ -3,7 +3,7 @@ import { defineCheck } from '../check'
 import { want } from '../take'
 import { nearUs, travelOf } from './asked'
 import { endsFindings } from './endsFindings'
-import { channelOf, controls, isOfStick, onTheWay, strengthIn, type Control } from './frames'
+import { channelOf, controls, isOfStick, onTheWay, strengthIn, type Control } from './sticks'
 
 const travelAsked = { kind: 'answers', label: 'travel', ask: 'Read these in the menu of the transmitter.' } as const
 

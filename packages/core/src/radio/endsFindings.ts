@@ -2,7 +2,8 @@ import type { Evidence, Finding, Remedy, Settings } from '@taraf/contract'
 import { judged, refusal } from '../check'
 import { limitFor } from '../limits'
 import { nearUs, travelOf } from './asked'
-import { channelOf, controls, framesOf, isReversed, standsIn, unheard, type Control, type Frames } from './frames'
+import { framesOf, standsIn, unheard, type Frames } from './frames'
+import { channelOf, controls, isReversed, type Control } from './sticks'
 const heldS = 0.5
 const withinUs = 15
 const middleUs = 1500

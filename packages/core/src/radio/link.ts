@@ -2,7 +2,7 @@ import type { Question, SheetPart, WantOf } from '@taraf/contract'
 import { defineCheck } from '../check'
 import { want } from '../take'
 import { linkAnswers, linkSegments, wantsTelemetry } from './asked'
-import { onTheWay } from './frames'
+import { onTheWay } from './sticks'
 import { linkFindings } from './linkFindings'
 import { bindingOf, lightsOf } from './receiver'
 

@@ -1,7 +1,7 @@
 import { defineCheck } from '../check'
 import { want } from '../take'
 import { leastMovedUs, movements } from './asked'
-import { controls, isOfStick, onTheWay, strengthIn } from './frames'
+import { controls, isOfStick, onTheWay, strengthIn } from './sticks'
 import { orderFindings } from './orderFindings'
 
 /** Each control by itself, once to its end and back: which channel it is on, and which way that goes. */

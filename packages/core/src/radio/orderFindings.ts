@@ -2,18 +2,8 @@ import type { Evidence, Finding, Remedy, Settings } from '@taraf/contract'
 import { byHand, refusal } from '../check'
 import { mean, median } from '../statistics'
 import { leastMovedUs, movements } from './asked'
-import {
-  channelOf,
-  controls,
-  framesOf,
-  isReversed,
-  movedOf,
-  strengthOf,
-  unheard,
-  type Control,
-  type Frames,
-  type Values,
-} from './frames'
+import { framesOf, movedOf, unheard, type Frames, type Values } from './frames'
+import { channelOf, controls, isReversed, strengthOf, type Control } from './sticks'
 // Common practice: a hand that moves one stick takes the other along by less than a quarter.
 const accidentShare = 0.25
 const leastMix = 0.1

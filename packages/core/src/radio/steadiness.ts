@@ -1,6 +1,6 @@
 import { defineCheck } from '../check'
 import { want } from '../take'
-import { onTheWay } from './frames'
+import { onTheWay } from './sticks'
 import { steadinessFindings } from './steadinessFindings'
 
 /** Ten seconds with everything at rest. */

@@ -2,7 +2,8 @@ import type { Evidence, Finding, Settings } from '@taraf/contract'
 import { byHand, judged, refusal, shown } from '../check'
 import { limitFor, limits } from '../limits'
 import { median } from '../statistics'
-import { channelOf, controls, framesOf, movedOf, strengthOf, unheard, type Frames, type Values } from './frames'
+import { framesOf, movedOf, unheard, type Frames, type Values } from './frames'
+import { channelOf, controls, strengthOf } from './sticks'
 
 /** The channels that settings give to a control or to a switch, without the strength channel, in order. */
 export const channelsInUse = (settings: Settings | undefined): number[] => {

@@ -1,7 +1,8 @@
 import type { Evidence, Finding, Remedy } from '@taraf/contract'
 import { byHand, judgedAs, refusal } from '../check'
 import { mean, standardDeviation } from '../statistics'
-import { framesOf, strengthOf } from './frames'
+import { framesOf } from './frames'
+import { strengthOf } from './sticks'
 
 const leastSpread = 0.002
 const leastFollows = 0.8

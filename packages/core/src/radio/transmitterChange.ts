@@ -1,5 +1,5 @@
 import type { Remedy, TransmitterSetting } from '@taraf/contract'
-import { controls, type Control } from './frames'
+import { controls, type Control } from './sticks'
 
 type Item = Extract<Remedy, { by: 'transmitter' }>['transmitter'][number]
 type Name = TransmitterSetting['name']

@@ -1,6 +1,7 @@
 import type { EntryBody, TransmitterSetting } from '@taraf/contract'
 import fc from 'fast-check'
-import { flownWith, transmitterCardsOf, type OnCard } from './transmitterCards'
+import { flownWith } from './flownWith'
+import { transmitterCardsOf, type OnCard } from './transmitterCards'
 import { transmitterSettingsOf, transmitterWords } from './transmitterChange'
 
 const linked = (transmitter: string, model: number): EntryBody => ({

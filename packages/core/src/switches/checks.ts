@@ -1,5 +1,5 @@
 import { defineCheck } from '../check'
-import { onTheWay, strengthIn } from '../radio/frames'
+import { onTheWay, strengthIn } from '../radio/sticks'
 import { want } from '../take'
 import { gesturesFound, switchFindings } from './findings'
 import { segmentOf } from './segment'
