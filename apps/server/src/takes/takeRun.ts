@@ -11,17 +11,8 @@ import type {
   Verdict,
   Want,
 } from '@taraf/contract'
-import {
-  changedMeanwhile,
-  choicesOf,
-  refusal,
-  unlessChanged,
-  valuesOf,
-  type BoardAsSeen,
-  type Check,
-  type Got,
-  type Written,
-} from '@taraf/core'
+import { choicesOf, refusal, valuesOf, type Check, type Got, type Written } from '@taraf/core'
+import { changedMeanwhile, unlessChanged, type BoardAsSeen } from '@taraf/core/watches'
 import { runTake, type Given, type TakeStep } from '@taraf/core/runTake'
 import { ProblemError } from '../http/problem'
 import type { BenchLink } from '../links/benchLink'

@@ -7,11 +7,11 @@ import {
   planOf,
   valuesOf,
   wantsBattery,
-  type BoardAsSeen,
   type Check,
   type SettingsAct,
   type Written,
 } from '@taraf/core'
+import { type BoardAsSeen } from '@taraf/core/watches'
 import { setTimeout } from 'node:timers/promises'
 import type { Logger } from 'pino'
 import type { Benches } from '../benches/benches'

@@ -1,5 +1,6 @@
 import { senseColumn, type BoardSetting } from '@taraf/contract'
-import { KnockWatch, valuesOf } from '@taraf/core'
+import { valuesOf } from '@taraf/core'
+import { KnockWatch } from '@taraf/core/watches'
 import type { Logger } from 'pino'
 import type { Benches } from '../benches/benches'
 import type { Database } from '../database/database'

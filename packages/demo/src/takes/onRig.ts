@@ -12,25 +12,21 @@ import {
   type WantOf,
 } from '@taraf/contract'
 import {
-  ControlWatch,
-  KnockWatch,
   LastingWatch,
   askReports,
   changeEscs,
   changeSettings,
-  changedMeanwhile,
   evidenceEvent,
   isWaitedFor,
   planOf,
   spins,
-  unlessChanged,
-  type BoardAsSeen,
   type Check,
   type Got,
   type LinkStep,
   type NotWritten,
   type Written,
 } from '@taraf/core'
+import { ControlWatch, KnockWatch, changedMeanwhile, unlessChanged, type BoardAsSeen } from '@taraf/core/watches'
 import { runTake, type Given, type TakeStep, type Taken } from '@taraf/core/runTake'
 import { actOn, answererOf, handsOf, stepS, type Rig } from '@taraf/rig'
 import { Gather } from './gather'

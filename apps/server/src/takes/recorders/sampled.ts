@@ -9,7 +9,8 @@ import {
   type SenseTell,
   type WantOf,
 } from '@taraf/contract'
-import { ControlWatch, HoldWatch, LastingWatch, controlWords, evidenceEvent, holdWords, type Vec3 } from '@taraf/core'
+import { LastingWatch, evidenceEvent, type Vec3 } from '@taraf/core'
+import { ControlWatch, HoldWatch, controlWords, holdWords } from '@taraf/core/watches'
 import { type TakeStep } from '@taraf/core/runTake'
 import { LetGo } from '../turning'
 import type { Recorder, Run } from '../run'

@@ -1,0 +1,4 @@
+export * from './controlWatch'
+export * from './holdWatch'
+export * from './knockWatch'
+export * from './meanwhile'
