@@ -65,7 +65,7 @@ export const SwitchPlan = ({ sheet, set }: PartProps) => (
       place="switches"
       rows={sheet.switches ?? []}
       change={(switches) => set({ switches: switches.length === 0 ? undefined : switches } as Partial<Sheet>)}
-      fresh={{ name: '', channel: 5, positions: 2, atPowerUp: 1 }}
+      fresh={{ name: '', channel: freeChannel(sheet.switches ?? []), positions: 2, atPowerUp: 1 }}
       row={(one, put) => (
         <>
           <Field label="Switch" place="name" value={one.name} onChange={(name) => put({ ...one, name })} />
@@ -140,4 +140,10 @@ const BandFields = ({ band: { channel, from, to }, put, second = false }: BandFi
       />
     </>
   )
+}
+
+/** The first channel after the sticks that no switch is on yet; the first of all where every one is taken. */
+const freeChannel = (switches: readonly Switch[]): number => {
+  for (let channel = 5; channel <= 16; channel++) if (!switches.some((one) => one.channel === channel)) return channel
+  return 5
 }
