@@ -40,3 +40,13 @@ test('a channel that no hand moves, such as the strength, is neither the one tha
   )
   expect(states.at(-1)).toMatchObject({ channel: 1, fault: null, share: 1 })
 })
+
+test('on a receiver that shakes, a control that is held is held all the same', () => {
+  const watch = new ControlWatch({ ...wanted, heldS: 0.3 })
+  // About 4 us rms, written out: more than a sound receiver ever does.
+  const shake = [3, -5, 1, 6, -4, 0, -7, 5, 2, -2, 8, -6, 4, -1, -3, 7]
+  const shaking = (n: number, us: number) => Array.from({ length: n }, (_, i) => us + (shake[i % shake.length] ?? 0))
+  play(watch, 0, ...shaking(12, 1500))
+  expect(play(watch, 0.24, ...shaking(40, 1900)).at(-1)).toBe('Let it go back.')
+  expect(play(watch, 1.04, ...shaking(60, 1500)).at(-1)).toBe('Done.')
+})

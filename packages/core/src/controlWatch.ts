@@ -22,6 +22,9 @@ interface Wanted {
 // Common practice: a stick at rest trembles by a few us, and one that was let go of comes back within some tens.
 const backUs = 30
 const stillUs = 12
+// A receiver that shakes more is told so by its own check; a control that is held on it is held all the same. Of ten rows the largest is two
+// deviations or less from the middle, and hardly one row lies six away.
+const shakes = 3
 // A rest that was shorter would not be measured well: a check that looks at rests wants 0.4 s of them.
 const settleS = 0.6
 const restRows = 10
@@ -32,6 +35,8 @@ const restRows = 10
  */
 export class ControlWatch {
   private rest: number[] | null = null
+  /** How far each channel strayed at rest, us. */
+  private strayed: number[] = []
   private first: number[][] = []
   private channel: number | null = null
   private two = false
@@ -48,7 +53,10 @@ export class ControlWatch {
     if (this.rest === null) {
       if (this.first.some((row) => channels.some((us, c) => Math.abs(us - (row[c] as number)) > backUs))) this.first = []
       this.first.push([...channels])
-      if (this.first.length >= restRows) this.rest = channels.map((_, c) => median(this.first.map((row) => row[c] as number)))
+      if (this.first.length < restRows) return this.state(0)
+      const rest = channels.map((_, c) => median(this.first.map((row) => row[c] as number)))
+      this.strayed = rest.map((us, c) => Math.max(...this.first.map((row) => Math.abs((row[c] as number) - us))))
+      this.rest = rest
       return this.state(0)
     }
     const rest = this.rest
@@ -58,7 +66,8 @@ export class ControlWatch {
     if (this.channel === null) return this.state(0)
     this.two ||= away.some((far, c) => c !== this.channel && far >= this.wanted.leastUs)
     const at = channels[this.channel] as number
-    if (this.still === null || Math.abs(at - this.still.at) > stillUs) this.still = { since: t, at }
+    const stillWithin = Math.max(stillUs, shakes * (this.strayed[this.channel] ?? 0))
+    if (this.still === null || Math.abs(at - this.still.at) > stillWithin) this.still = { since: t, at }
     const heldFor = t - this.still.since
     const far = away[this.channel] as number
     if (!this.isOut && far >= this.wanted.leastUs && heldFor >= this.wanted.heldS) {
