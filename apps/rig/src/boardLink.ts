@@ -1,4 +1,4 @@
-import { ask as askSchema, supersededCode, type Ask, type RefusalType } from '@taraf/contract'
+import { ask as askSchema, supersededCode, type Ask, type BoardState, type RefusalType } from '@taraf/contract'
 import { decode, encode } from '@taraf/contract/wire'
 import type { Rig, Sample } from '@taraf/rig'
 import type { WebSocket } from 'ws'
@@ -58,7 +58,7 @@ export class BoardLink {
 
   private tellState(): void {
     const state = this.rig.state()
-    const now = `${state.power}${state.powerId}${state.motors}${state.radio}${state.mode}${state.refusing.join()}${state.lossPhase}${state.permit ?? ''}`
+    const now = stateKey(state)
     if (now === this.toldState) return
     const first = this.toldState === ''
     this.toldState = now
@@ -96,6 +96,8 @@ export class BoardLink {
     if (answer === null) return
     if ('refusal' in answer) return this.refuse(ask.id, (answer as Refused).refusal, (answer as Refused).detail)
     if (ask.ask === 'sense') this.streams = new Streams(ask.stage, ask.rows, ask.streams ?? [])
+    // The answer has said how it stands: what changes from then on is told, however soon.
+    if (ask.ask === 'hello') this.toldState = stateKey(this.rig.state())
     this.send({ id: ask.id, answer })
     if (ask.ask === 'restart') this.close(1012, 'restarting')
   }
@@ -158,3 +160,7 @@ const idOf = (item: unknown): number | null =>
   typeof item === 'object' && item !== null && 'id' in item && Number.isSafeInteger(item.id) && Number(item.id) >= 0
     ? Number(item.id)
     : null
+
+/** What of a state is told when it changes. */
+const stateKey = ({ power, powerId, motors, radio, mode, refusing, lossPhase, permit }: BoardState): string =>
+  [power, powerId, motors, radio, mode, refusing.join(), lossPhase, permit ?? ''].join(' ')

@@ -126,6 +126,11 @@ export class BenchLink extends EventEmitter<Events> {
     const sentAtMs = performance.now()
     const answered = await this.ask({ ask: 'state' }).catch(() => null)
     if (answered !== null) this.roundTripMs = performance.now() - sentAtMs
+    // A tell that never came is made good here.
+    if (answered !== null && JSON.stringify(answered.state) !== JSON.stringify(this.state)) {
+      this.state = answered.state
+      this.emit('phase')
+    }
   }
 
   /** Asks anew who the board is: what it runs, and whether it is in its loader. */

@@ -39,21 +39,27 @@ const out =
     for (const end of to) {
       await hands({ act: 'stick', stick, to: end })
       // However slow the machine is: held until it is seen, and then let go.
-      await eventually(() => now()?.guide?.words === 'Let it go back.')
+      await eventually(() => now()?.guide?.words !== 'Move it.' && now()?.guide?.words !== 'Further, to its end.')
       await hands({ act: 'stick', stick, to: rest })
     }
   }
 
-/** Takes a check to its end; what is to be done at each step is named by its label. */
+/**
+ * Takes a check to its end; what is to be done at each step is named by its label. A control that is asked for anew, because the signal was
+ * lost for a moment on a busy machine, is moved anew.
+ */
 const taken = async (check: string, by: Readonly<Record<string, Hand>>) => {
   feed.told.length = 0
   expect((await ines.post(`/jobs/${job}/takes`, { check })).status).toBe(202)
   const done = new Set<string>()
+  const isAsked = () => now()?.want?.kind === 'control' && now()?.guide?.words === 'Move it.'
   for (;;) {
     await eventually(() => {
       const { phase, want } = now() ?? {}
-      return phase === 'stored' || phase === 'aborted' || (want != null && !done.has(want.label))
-    }, 40_000)
+      return phase === 'stored' || phase === 'aborted' || (want != null && (!done.has(want.label) || isAsked()))
+    }, 60_000).catch(() => {
+      throw new Error(`nothing more is asked: ${JSON.stringify(told().slice(-4))}`)
+    })
     const { phase, want } = now() ?? {}
     if (want == null || phase === 'stored' || phase === 'aborted') break
     done.add(want.label)
@@ -63,7 +69,7 @@ const taken = async (check: string, by: Readonly<Record<string, Hand>>) => {
       expect(given.status).toBe(202)
       continue
     }
-    if (want.kind === 'control') await eventually(() => now()?.guide?.words === 'Move it.')
+    if (want.kind === 'control') await eventually(isAsked)
     await by[want.label]?.(want.label)
   }
   return (await ines.job(job)).entries.at(-1)?.body as TakeBody
