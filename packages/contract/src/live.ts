@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { boardState } from './benchLink'
-import { want } from './wants'
+import { stepLabel, want } from './wants'
 
 /** What a screen asks to be told of. A new request replaces the one before. */
 export const watchRequest = z.strictObject({ watch: z.strictObject({ job: z.uuid().optional(), bench: z.uuid().optional() }) })
@@ -34,7 +34,7 @@ export const takeTell = z.strictObject({
   job: z.string(),
   check: z.string(),
   phase: takePhase,
-  step: z.int().nonnegative().describe('how many steps were done before'),
+  done: z.array(stepLabel).readonly().describe('the steps that were done, by label'),
   want: want.nullable(),
   share: z.number().min(0).max(1),
   seq: z.int().optional(),

@@ -31,12 +31,12 @@ export const wantedState = z.strictObject({
   disarmed: z.literal(true).optional(),
 })
 
-const label = z.string().min(1)
+export const stepLabel = z.string().min(1)
 const output = z.int().min(1).max(12)
 const seconds = z.number().positive()
 /** What every step has: the name of its segment, and what the technician does, in one imperative sentence. */
 const step = {
-  label,
+  label: stepLabel,
   ask: z.string().min(1),
   during: z.string().optional().describe('what the technician does meanwhile, where it is not to keep hands off'),
   atOnce: z.literal(true).optional().describe('begins by itself: nothing is to be laid or held first'),
@@ -122,7 +122,7 @@ export const want = z.discriminatedUnion('kind', [
     mayLoseLink: z.boolean().optional(),
   }),
   /** What the board wrote into its own log since a segment began: events that nobody could be told of. */
-  z.strictObject({ kind: z.literal('log'), ...step, since: label }),
+  z.strictObject({ kind: z.literal('log'), ...step, since: stepLabel }),
   /** What the board answers when it is asked. */
   z.strictObject({ kind: z.literal('reports'), ...step, of: z.array(reportName).min(1).readonly() }),
   /** Asked of the technician, item by item. */

@@ -29,6 +29,8 @@ export interface Given {
 export interface TakeStep {
   /** How many wants were answered before. */
   readonly number: number
+  /** Those of them that got what they waited for, by label. */
+  readonly done: readonly string[]
   readonly want: Want
   /** The segments that there are. */
   readonly before: readonly Segment[]
@@ -50,6 +52,7 @@ export function* runTake(check: Check, given: Given): Generator<TakeStep, Taken,
   const observations: Observation[] = []
   let written: Written | undefined
   const differs: string[] = []
+  const done: string[] = []
   const judge = (more: readonly Segment[] = []): Taken => {
     const after = differs.length > 0 ? undefined : written?.after
     const evidence = documentOf(check, { ...given, segments: [...segments, ...more], observations, written: after })
@@ -61,11 +64,13 @@ export function* runTake(check: Check, given: Given): Generator<TakeStep, Taken,
   for (let number = 0; next.done !== true; number++) {
     const got: Got = yield {
       number,
+      done: [...done],
       want: next.value,
       before: [...segments],
       enough: (soFar) => judge([soFar]).verdict !== 'refused',
     }
     if (got.segment !== undefined) put(segments, got.segment)
+    if (got.short !== true) done.push(next.value.label)
     observations.push(...(got.observations ?? []))
     written = got.written ?? written
     differs.push(...(got.written?.differs ?? []), ...(got.escs?.differs ?? []))

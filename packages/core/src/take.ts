@@ -5,6 +5,8 @@ import { verdictOf } from './check'
 /** What came of a want: samples, answers, what was read back. */
 export interface Got {
   readonly segment?: Segment
+  /** It ended without what it waited for. */
+  readonly short?: true
   readonly observations?: readonly Observation[]
   readonly written?: Written
   /** What of ESC settings was kept otherwise than it was asked. */

@@ -7,7 +7,8 @@ import { ProblemNotice } from '../parts/Notice'
 import { Row, Words } from '../parts/type'
 import { problemOf } from '../store/api'
 import { useHandsQuery } from '../store/benches'
-import { useLiveState, useView, viewChanged, type HandsSection } from '../store/store'
+import { useView, viewChanged, type HandsSection } from '../store/store'
+import { useTakeAtStep } from '../store/takeInHand'
 import { FrameHands } from './FrameHands'
 import { PartsHands } from './PartsHands'
 import { PowerHands } from './PowerHands'
@@ -64,14 +65,13 @@ interface NowProps extends HandsActs {
 
 /** What the step in hand wants first: of the take that runs, of the remedies of one that failed, or of the one to be started. */
 const Now = ({ job, at, hands, act, off }: NowProps) => {
-  const { take } = useLiveState()
+  const take = useTakeAtStep(at)
   const check = at === null ? undefined : checkById(at)
   if (check === undefined) return null
   const newest = takesOf(job, check.id)[0]
-  const runs = take !== null && take.check === check.id && (take.phase === 'waiting' || take.phase === 'capturing')
-  const remedies = !runs && newest !== undefined && newest.body.verdict !== 'pass' ? actsForRemedies(newest.body.findings) : []
+  const remedies = take === null && newest !== undefined && newest.body.verdict !== 'pass' ? actsForRemedies(newest.body.findings) : []
   const first = planOf(check, job.sheet)[0]
-  const step = runs ? take.want : first
+  const step = take === null ? first : take.want
   const acts = [...remedies, ...(step === null || step === undefined ? [] : actsForStep(step, hands))]
   if (acts.length === 0) return null
   return (

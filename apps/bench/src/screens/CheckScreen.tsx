@@ -1,8 +1,8 @@
-import type { Geometry, JobView, Want } from '@taraf/contract'
+import type { Geometry, JobView } from '@taraf/contract'
 import { checkById, checks, missingNeeds, planOf, questionsOf, type Check } from '@taraf/core'
 import { useLocalSearchParams } from 'expo-router'
 import { useMedia, View } from '@tamagui/core'
-import { useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { useDelay } from '../live/delay'
 import { useDrawnAges } from '../live/drawnAge'
 import { useFeed } from '../live/FeedProvider'
@@ -18,6 +18,7 @@ import { problemOf } from '../store/api'
 import { useJobQuery, useSetAsideMutation } from '../store/jobs'
 import { useMeQuery } from '../store/people'
 import { useLiveState, useView } from '../store/store'
+import { stepsOf, useRunningTake, type PlanStep } from '../store/takeInHand'
 import { BenchChoice, LinkNotice } from './BenchChoice'
 import { ListBar, ListTake, RunningList, useList } from './ListTake'
 import { JobFrame } from './JobFrame'
@@ -82,14 +83,14 @@ interface BodyProps {
 }
 
 const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
-  const { take: running, link } = useLiveState()
+  const { take: told, link } = useLiveState()
+  const running = useRunningTake(check.id)
   const { data: me } = useMeQuery()
   const { guidance } = useView()
   const takes = takesOf(job, check.id)
   const newest = takes[0]
   const standing = job.standings[check.id]
-  const here = running !== null && running.check === check.id && running.phase !== 'stored' && running.phase !== 'aborted'
-  const step = here ? running.step : 0
+  const here = running !== null
   const plan = planOf(check, job.sheet)
   const { Live } = panel
   const { wide } = useMedia()
@@ -100,22 +101,31 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
       <Delay />
     </Paper>
   )
+  const verdictTop = useShownWhenNew(newest?.seq)
   const verdict = newest !== undefined && (
-    <Verdict
-      job={job}
-      take={newest}
-      panel={panel}
-      mayMend={
-        standing?.take === newest.seq &&
-        standing.state === 'fail' &&
-        isOpen &&
-        job.bench?.heldBy?.id === me?.id &&
-        link?.phase === 'up'
-      }
-    />
+    <div ref={verdictTop} style={belowHeader}>
+      <Verdict
+        job={job}
+        take={newest}
+        panel={panel}
+        mayMend={
+          standing?.take === newest.seq &&
+          standing.state === 'fail' &&
+          isOpen &&
+          job.bench?.heldBy?.id === me?.id &&
+          link?.phase === 'up'
+        }
+      />
+    </div>
   )
   const guide = (
-    <Guide check={check} geometry={job.sheet.geometry} turned={panel.turned(step)} steps={plan} at={here ? step : null} />
+    <Guide
+      check={check}
+      geometry={job.sheet.geometry}
+      turned={panel.turned(running?.want?.label ?? null)}
+      steps={stepsOf(plan, running)}
+      runs={here}
+    />
   )
   // What was found is what a technician comes back for: on a phone it stands above what to do.
   const foundFirst = !wide && newest !== undefined && !here
@@ -134,8 +144,8 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
       </Column>
       <Column gap="$4" minWidth={0} $wide={{ flex: 1 }}>
         <ProblemNotice problem={problem} />
-        {running?.phase === 'aborted' && running.detail !== undefined && (
-          <Notice title="The take was not kept" detail={running.detail} todo="Nothing of it is on the card. Run it again." />
+        {told?.phase === 'aborted' && told.detail !== undefined && (
+          <Notice title="The take was not kept" detail={told.detail} todo="Nothing of it is on the card. Run it again." />
         )}
         {list === undefined && <LinkNotice job={job} />}
         {list === undefined && isOpen && job.bench === null && <BenchChoice job={job} />}
@@ -148,7 +158,7 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
             todo="This check builds on them."
           />
         )}
-        {here && running.phase === 'waiting' && running.want?.kind === 'answers' && <RunningList job={job} want={running.want} />}
+        {running?.phase === 'waiting' && running.want?.kind === 'answers' && <RunningList job={job} want={running.want} />}
         {(here || wide) && reading}
         {!wide && verdict}
         {foundFirst && list === undefined && guide}
@@ -167,17 +177,28 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
   )
 }
 
+/** Brings what it is put on into view when another take is the newest: the list or the figure that stood there is gone. */
+const useShownWhenNew = (seq: number | undefined) => {
+  const shown = useRef<HTMLDivElement>(null)
+  const last = useRef(seq)
+  useEffect(() => {
+    if (seq !== last.current) shown.current?.scrollIntoView({ block: 'start' })
+    last.current = seq
+  }, [seq])
+  return shown
+}
+const belowHeader = { scrollMarginTop: 60 } as const
+
 interface GuideProps {
   readonly check: Check
   readonly geometry: Geometry
   readonly turned: boolean
-  readonly steps: readonly Want[]
-  /** The step that a running take is at. */
-  readonly at: number | null
+  readonly steps: readonly PlanStep[]
+  readonly runs: boolean
 }
 
 /** What to do: the airframe as it is to lie, and the steps with the one in hand. */
-const Guide = ({ check, geometry, turned, steps, at }: GuideProps) => {
+const Guide = ({ check, geometry, turned, steps, runs }: GuideProps) => {
   const { wide } = useMedia()
   const { guidance } = useView()
   return (
@@ -185,13 +206,13 @@ const Guide = ({ check, geometry, turned, steps, at }: GuideProps) => {
       <View flexDirection="row" alignItems="center" gap="$3" $wide={{ flexDirection: 'column', alignItems: 'stretch' }}>
         <Plan geometry={geometry} size={wide ? 240 : 132} turned={turned} />
         <Column flexGrow={1} flexShrink={1} flexBasis={0} gap="$1" role="list" $wide={{ flexBasis: 'auto' }}>
-          {steps.map((want, i) => (
+          {steps.map(({ want, isDone, isNow }, i) => (
             <Row key={want.label} role="listitem" alignItems="flex-start" gap="$2">
-              {at !== null && <StandingShape state={i < at ? 'pass' : 'open'} size={16} />}
+              {runs && <StandingShape state={isDone ? 'pass' : 'open'} size={16} />}
               <Words
                 flex={1}
-                kind={i === (at ?? 0) ? 'strong' : 'faint'}
-                {...(i === at ? { 'aria-current': 'step' as const } : {})}
+                kind={isNow || (!runs && i === 0) ? 'strong' : 'faint'}
+                {...(isNow ? { 'aria-current': 'step' as const } : {})}
               >
                 {steps.length > 1 ? `${i + 1}. ` : ''}
                 {want.ask}

@@ -1,6 +1,6 @@
 import type { JobView, Observation, Question, WantOf } from '@taraf/contract'
 import { isAnswered, questionsOf, type Check } from '@taraf/core'
-import { useState } from 'react'
+import { useEffect, useRef, useState } from 'react'
 import { Act } from '../parts/Act'
 import { Field } from '../parts/Field'
 import { ProblemNotice } from '../parts/Notice'
@@ -65,8 +65,12 @@ export const RunningList = ({ job, want }: { job: JobView; want: WantOf<'answers
   const answer = (id: string, news: Partial<Observation>) =>
     setAnswers((now) => ({ ...now, [id]: { segment: want.label, item: id, ...now[id], ...news } }))
   const hints = useTransmitterHints(job)
+  // A take that stops here has come from a step with hands on the airframe: what is asked comes into view by itself.
+  const top = useRef<HTMLDivElement>(null)
+  useEffect(() => void top.current?.scrollIntoView({ block: 'start' }), [])
   return (
     <Column gap="$3">
+      <div ref={top} />
       <ListTake job={job} list={{ questions, answers, answer, problem: problemOf(going.error) }} hints={hints} />
       <Act
         kind="main"

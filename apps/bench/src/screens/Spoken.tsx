@@ -1,16 +1,17 @@
 import type { JobView } from '@taraf/contract'
 import { checkById } from '@taraf/core'
 import { useLiveState } from '../store/store'
+import { useTakeAtStep } from '../store/takeInHand'
 import { takesOf } from '../parts/findings'
 
 /** What a screen reader hears as it changes, wherever one is: danger at once; what to do and each verdict in their turn. */
 export const Spoken = ({ job, at }: { job: JobView; at: string | null }) => {
-  const { link, danger, take } = useLiveState()
+  const { link, danger } = useLiveState()
+  const take = useTakeAtStep(at)
   const check = at === null ? undefined : checkById(at)
   const newest = check === undefined ? undefined : takesOf(job, check.id)[0]
-  const runs = take !== null && take.check === at && (take.phase === 'waiting' || take.phase === 'capturing')
-  const doing = runs ? (take.guide?.words ?? take.want?.ask ?? '') : ''
-  const found = !runs && check !== undefined && newest !== undefined ? `${check.title}: ${newest.body.verdict}` : ''
+  const doing = take?.guide?.words ?? take?.want?.ask ?? ''
+  const found = take === null && check !== undefined && newest !== undefined ? `${check.title}: ${newest.body.verdict}` : ''
   const alarm = danger
     ? `Danger: motors ${link?.state?.motors ?? 'not known to be still'}`
     : link?.phase === 'lost'

@@ -6,19 +6,17 @@ import {
   useStartTakeMutation,
   useStopTakeMutation,
 } from '../store/jobs'
-import { useLiveState } from '../store/store'
+import { useRunningTake } from '../store/takeInHand'
 import { canDo, remediesOf, takesOf } from '../parts/findings'
 
 /** What the technician can do about a take of this check, and what came of it. */
 export const useTake = (job: string, check: string) => {
-  const { take } = useLiveState()
   const { data } = useJobQuery(job)
   const [start, starting] = useStartTakeMutation()
   const [next, going] = useNextSegmentMutation()
   const [stop, stopping] = useStopTakeMutation()
   const [apply, applying] = useApplyRemedyMutation()
-  const running =
-    take !== null && take.check === check && ['capturing', 'waiting', 'judging', 'writing'].includes(take.phase) ? take : null
+  const running = useRunningTake(check)
   const newest = data === undefined ? undefined : takesOf(data, check)[0]
   const mendable = newest === undefined ? undefined : remediesOf(newest.body.findings).find(({ remedy }) => canDo(remedy))
   return {

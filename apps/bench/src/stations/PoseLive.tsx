@@ -2,22 +2,21 @@ import type { JobView } from '@taraf/contract'
 import { checkById, planOf } from '@taraf/core'
 import { MarkPad } from '../parts/MarkPad'
 import { PoseFigure } from '../parts/PoseFigure'
+import { StepsLine } from '../parts/StepsLine'
 import { Column, Reading, Row, Words } from '../parts/type'
 import { useNextSegmentMutation } from '../store/jobs'
-import { useLiveState } from '../store/store'
+import { stepsOf, useTakeAtStep } from '../store/takeInHand'
 
 const laid = { rollDeg: 0, pitchDeg: 0, leastDeg: 0 }
 
 /** A guided take: the pose that is asked for, drawn, how far the airframe is from it, and the poses done as ticks. */
 export const poseLive = (checkId: string) => {
   const PoseLive = ({ job }: { job: JobView }) => {
-    const { take } = useLiveState()
     const [next, going] = useNextSegmentMutation()
     const check = checkById(checkId)
     const plan = check === undefined ? [] : planOf(check, job.sheet)
-    const running = take?.check === checkId && (take.phase === 'capturing' || take.phase === 'waiting') ? take : null
-    const at = running?.step ?? 0
-    const want = running?.want ?? plan[at]
+    const running = useTakeAtStep(checkId)
+    const want = running?.want ?? plan[0]
     if (want === undefined) return null
     const pose = want.kind === 'pose' ? want : laid
     const guide = running?.guide ?? null
@@ -38,14 +37,7 @@ export const poseLive = (checkId: string) => {
         <Words kind="strong" data-guide="words">
           {guide?.words ?? want.ask}
         </Words>
-        <Row flexWrap="wrap" gap="$2" role="list" aria-label="Poses">
-          {plan.map(({ label }, i) => (
-            <Words key={label} kind={i === at && running !== null ? 'strong' : 'small'} role="listitem">
-              {running !== null && i < at ? '✓ ' : ''}
-              {label}
-            </Words>
-          ))}
-        </Row>
+        <StepsLine label="Poses" steps={stepsOf(plan, running)} />
         {asksMark && (
           <MarkPad
             geometry={job.sheet.geometry}

@@ -11,6 +11,6 @@ export interface Panel {
   readonly Live?: ComponentType<{ job: JobView }>
   /** What a take found, drawn, where a list of values does not show it. */
   readonly Result?: ComponentType<ResultProps>
-  /** Whether the airframe lies turned by half a turn in a step of a take, as its plan is drawn. */
-  readonly turned: (step: number) => boolean
+  /** Whether the airframe lies turned by half a turn in a step of a take, by its label, as its plan is drawn. */
+  readonly turned: (step: string | null) => boolean
 }

@@ -23,7 +23,7 @@ afterAll(async () => {
 const told = () => feed.told.filter((t): t is TakeTell => t.tell === 'take')
 const now = () => told().at(-1)
 const at = (segment: number, phase = 'capturing') =>
-  eventually(async () => now()?.step === segment && now()?.phase === phase, 15_000)
+  eventually(async () => now()?.done.length === segment && now()?.phase === phase, 15_000)
 const hands = (act: object) => ines.post(`/hands/${bench()}`, act)
 const tilt = (rollDeg: number, pitchDeg: number) => hands({ act: 'tilt', rollDeg, pitchDeg })
 const mark = (up: string) => ines.post(`/jobs/${job}/takes/next`, { up })

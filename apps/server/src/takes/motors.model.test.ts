@@ -225,7 +225,7 @@ class World {
       rig.board.permits.current?.powerId === powerId,
       rig.turning,
       rig.board.drives,
-      run === null ? null : [run.tell.phase, run.tell.step],
+      run === null ? null : [run.tell.phase, run.tell.done.length],
       run === null ? null : this.powerId === powerId,
       this.pressed !== null,
       this.entries.some(({ body }) => body.kind === 'confirmed' && body.powerId === powerId),

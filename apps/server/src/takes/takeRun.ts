@@ -65,7 +65,7 @@ export class TakeRun {
   constructor(private readonly order: TakeOrder) {
     const { job, check, link } = order
     this.turning = new KeptTurning(link)
-    this.tell = { tell: 'take', job, check: check.id, phase: 'capturing', step: 0, want: null, share: 0 }
+    this.tell = { tell: 'take', job, check: check.id, phase: 'capturing', done: [], want: null, share: 0 }
   }
 
   get by(): Person {
@@ -174,7 +174,7 @@ export class TakeRun {
     const { want } = step
     if (want.kind !== 'turn' && want.kind !== 'answers') await this.turning.end(new LetGo())
     this.saidNow = null
-    this.say({ step: step.number, want, share: 0, guide: null, said: false })
+    this.say({ done: step.done, want, share: 0, guide: null, said: false })
     const confirmed = want.state?.props === undefined ? null : powerId
     const state = watchState(link, want.state ?? {}, confirmed, want.kind === 'watch' && want.mayLoseLink === true)
     const signal = AbortSignal.any([this.stopper.signal, state.signal])

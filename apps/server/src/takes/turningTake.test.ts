@@ -33,7 +33,7 @@ const hands = (act: object) => ines.post(`/hands/${bench()}`, act)
 const start = () => ines.post(`/jobs/${job}/takes`, { check: 'sensors.compassShift' })
 const confirm = () => ines.post(`/jobs/${job}/confirmations`, { what: 'props off' })
 const now = () => feed.told.filter((t): t is TakeTell => t.tell === 'take').at(-1)
-const waiting = () => eventually(() => now()?.step === 1 && now()?.phase === 'waiting')
+const waiting = () => eventually(() => now()?.done.length === 1 && now()?.phase === 'waiting')
 /** A finger on the control of a screen, until it is lifted. */
 const press = (name: string, on = feed) => {
   const timer = setInterval(() => on.socket.send(JSON.stringify({ keep: { job, press: name } })), 50)
@@ -46,7 +46,7 @@ const begin = async () => {
     expect(await start()).toMatchObject({ status: 202 })
     const begun = feed.told.length
     const over = () => feed.told.slice(begun).some((t) => t.tell === 'take' && (t.phase === 'stored' || t.phase === 'aborted'))
-    await eventually(() => over() || (now()?.step === 1 && now()?.phase === 'waiting'))
+    await eventually(() => over() || (now()?.done.length === 1 && now()?.phase === 'waiting'))
     if (!over()) return
     if (tries === 4) throw new Error(`never waiting: ${JSON.stringify(feed.told.slice(begun))}`)
   }

@@ -1,10 +1,9 @@
 import type { LinkTells, Remedy, SheetPart, Work } from '@taraf/contract'
 import { byHand } from '../check'
 import { bindingOf } from './receiver'
-const stepsOf = (sheet: SheetPart): string => {
-  const steps = bindingOf(sheet)?.steps ?? ['Bind it by the steps that its maker gives.']
-  return steps.length === 1 ? (steps[0] ?? '') : steps.map((step, i) => `${i + 1}. ${step}`).join(' ')
-}
+
+const byItsSteps = (sheet: SheetPart): string =>
+  `by ${bindingOf(sheet) === undefined ? "its maker's steps" : 'its steps, listed beside the reading'}.`
 
 /** What there is to try, in order, where the receiver of a sheet sends nothing to the board; `tells` is what its light says of it. */
 export const silentRemedy = (sheet: SheetPart, tells: LinkTells | null, model: number | null): Remedy => {
@@ -22,10 +21,10 @@ export const silentRemedy = (sheet: SheetPart, tells: LinkTells | null, model: n
         'The receiver has no power: push its plug fully in, and plug the battery in where the cable does not feed it. Props off.',
       )
     case 'unbound':
-      return at(`The receiver is bound to no transmitter. ${stepsOf(sheet)}`, ['bind receiver', 'replace receiver'])
+      return at(`The receiver is bound to no transmitter. Bind it ${byItsSteps(sheet)}`, ['bind receiver', 'replace receiver'])
     case 'unheard':
       return at(
-        `The receiver does not hear the transmitter that it is bound to. Switch that one on and choose the model that it was bound with.${chosen} Where that does not help, bind it: ${stepsOf(sheet)}`,
+        `The receiver does not hear the transmitter that it is bound to. Switch that one on and choose the model that it was bound with.${chosen} Where that does not help, bind it ${byItsSteps(sheet)}`,
         ['choose model', 'bind receiver', 'replace receiver'],
       )
     case 'heard':
@@ -34,7 +33,7 @@ export const silentRemedy = (sheet: SheetPart, tells: LinkTells | null, model: n
         ['plug receiver lead', ...(socket === undefined ? [] : (['reseat plug', 'move plug'] as const)), 'replace receiver'],
       )
     case 'binds':
-      return at(`The receiver waits to be bound. ${stepsOf(sheet)}`, ['bind receiver', 'replace receiver'])
+      return at(`The receiver waits to be bound. Bind it ${byItsSteps(sheet)}`, ['bind receiver', 'replace receiver'])
     case null:
       return at(
         `Nothing comes from the receiver. Switch the transmitter on, then look at the receiver's light. Blinking: choose its model on the transmitter, then bind it. Steady: push its lead${socket === undefined ? '' : ` and the plug of socket ${socket}`} fully in and compare its wires with the wiring sheet. Then replace it.`,

@@ -88,5 +88,5 @@ const Elevation = ({ label, angle, most, positive, negative }: ElevationProps) =
 
 export const level: Panel = {
   Live,
-  turned: (segment) => segment === 1,
+  turned: (step) => step === 'second' || step === 'proof',
 }

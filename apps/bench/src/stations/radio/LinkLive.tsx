@@ -5,29 +5,30 @@ import { useFrames } from '../../live/useFrames'
 import { Signals } from '../../parts/Signals'
 import { Column, Reading, Row, Words } from '../../parts/type'
 import { useLiveState } from '../../store/store'
+import { useTakeAtStep } from '../../store/takeInHand'
 import { KnownTransmitter } from './KnownTransmitter'
 
 /** How the receiver is heard now: frames a second, and how many of them arrive whole. */
 export const LinkLive = ({ job }: { job: JobView }) => {
   useFrames()
-  const { take, link } = useLiveState()
+  const { link } = useLiveState()
+  const take = useTakeAtStep('radio.link')
   const rows = tracks.recent('radio', 1)
   const whole = rows.filter((row) => (row[16] ?? 0) > 0)
   const quality = whole.length === 0 ? null : 100 * mean(whole.map((row) => row[16] ?? 0))
-  const runs = take?.check === 'radio.link' && (take.phase === 'capturing' || take.phase === 'waiting')
   const binding = job.sheet.parts?.find((p) => p.part === 'receiver')?.binding
   const heard = link?.state?.radio === 'heard'
   return (
     <Column gap="$3">
-      {runs && take.want !== null && (
+      {take?.want != null && (
         <Words kind="heading" data-guide="ask" aria-live="polite">
           {take.want.ask}
         </Words>
       )}
       <Row alignItems="baseline" flexWrap="wrap">
-        <Reading size="decides">{runs && whole.length > 0 ? whole.length : heard ? '✓' : '–'}</Reading>
+        <Reading size="decides">{take !== null && whole.length > 0 ? whole.length : heard ? '✓' : '–'}</Reading>
         <Words kind="faint">
-          {runs && quality !== null
+          {take !== null && quality !== null
             ? `frames in the last second, ${quality.toFixed(0)} % whole`
             : heard
               ? 'the board hears the transmitter'

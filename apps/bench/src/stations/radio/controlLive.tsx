@@ -1,18 +1,17 @@
 import type { JobView } from '@taraf/contract'
 import { checkById, planOf } from '@taraf/core'
-import { Column, Row, Words } from '../../parts/type'
-import { useLiveState } from '../../store/store'
+import { StepsLine } from '../../parts/StepsLine'
+import { Column, Words } from '../../parts/type'
+import { stepsOf, useTakeAtStep } from '../../store/takeInHand'
 import { Channels } from './Channels'
 import { ControlPrompt } from './ControlPrompt'
 
 /** A take in which controls are moved one after the other: the one that is asked for, drawn, and the channels as they come. */
 export const controlLive = (checkId: string) => {
   const ControlLive = ({ job }: { job: JobView }) => {
-    const { take } = useLiveState()
     const check = checkById(checkId)
     const plan = check === undefined ? [] : planOf(check, job.sheet)
-    const running = take?.check === checkId && (take.phase === 'capturing' || take.phase === 'waiting') ? take : null
-    const at = running?.step ?? 0
+    const running = useTakeAtStep(checkId)
     const want = running?.want ?? plan.find(({ kind }) => kind === 'control')
     if (want === undefined) return null
     return (
@@ -27,14 +26,7 @@ export const controlLive = (checkId: string) => {
           </Words>
         )}
         <Channels sheet={job.sheet} />
-        <Row flexWrap="wrap" gap="$2" role="list" aria-label="Steps done">
-          {plan.map(({ label }, i) => (
-            <Words key={label} kind={i === at && running !== null ? 'strong' : 'small'} role="listitem">
-              {running !== null && i < at ? '✓ ' : ''}
-              {stepName(job, label)}
-            </Words>
-          ))}
-        </Row>
+        <StepsLine label="Steps done" steps={stepsOf(plan, running)} name={(label) => stepName(job, label)} />
       </Column>
     )
   }

@@ -3,7 +3,7 @@ import { OffsetPad } from '../../parts/OffsetPad'
 import { sheetAntenna } from '../../parts/offsetMm'
 import { Column } from '../../parts/type'
 import { useNextSegmentMutation } from '../../store/jobs'
-import { useLiveState } from '../../store/store'
+import { useTakeAtStep } from '../../store/takeInHand'
 import type { Panel } from '../panel'
 import { newest, streamLive } from './StreamLive'
 
@@ -15,13 +15,12 @@ const Readings = streamLive('fix', [
 
 /** What the receiver says, and while it looks for its fix, where its antenna sits. */
 const Live = ({ job }: { job: JobView }) => {
-  const { take } = useLiveState()
   const [next, going] = useNextSegmentMutation()
-  const running = take?.check === 'sensors.position' && (take.phase === 'capturing' || take.phase === 'waiting')
+  const take = useTakeAtStep('sensors.position')
   return (
     <Column gap="$3">
       <Readings />
-      {running && (
+      {take !== null && (
         <OffsetPad
           geometry={job.sheet.geometry}
           wanted={sheetAntenna(job.sheet.settings)}

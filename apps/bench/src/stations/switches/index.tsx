@@ -1,7 +1,7 @@
 import type { JobView } from '@taraf/contract'
 import { takesOf } from '../../parts/findings'
 import { Column } from '../../parts/type'
-import { useLiveState } from '../../store/store'
+import { useTakeAtStep } from '../../store/takeInHand'
 import { wanted } from '../board/wanted'
 import type { Panel, ResultProps } from '../panel'
 import { controlLive } from '../radio/controlLive'
@@ -11,8 +11,7 @@ const Moved = controlLive('switches.table')
 
 /** While it runs, the switch that is asked for and its channel; before anything was measured, the plan. */
 const Live = ({ job }: { job: JobView }) => {
-  const { take } = useLiveState()
-  const runs = take?.check === 'switches.table' && (take.phase === 'capturing' || take.phase === 'waiting')
+  const runs = useTakeAtStep('switches.table') !== null
   const isNew = takesOf(job, 'switches.table').length === 0
   return (
     <Column gap="$4">

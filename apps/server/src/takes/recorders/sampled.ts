@@ -9,7 +9,7 @@ import {
   type SenseTell,
   type WantOf,
 } from '@taraf/contract'
-import { LastingWatch, evidenceEvent, type Vec3 } from '@taraf/core'
+import { LastingWatch, evidenceEvent, type Got, type Vec3 } from '@taraf/core'
 import { ControlWatch, HoldWatch, controlWords, holdWords } from '@taraf/core/watches'
 import { type TakeStep } from '@taraf/core/runTake'
 import { LetGo } from '../turning'
@@ -81,13 +81,14 @@ const takeBurst = async (link: Run['link'], seconds: number): Promise<NonNullabl
 }
 
 /** Samples for as long as a want says, or until it has what it waits for, or until the check can decide. */
-const timed = (run: Run, want: WantOf<'capture' | 'turn'>, { enough }: TakeStep): Promise<Segment> =>
-  gathered(run, want, (gather, soFar) => {
+const timed = async (run: Run, want: WantOf<'capture' | 'turn'>, { enough }: TakeStep): Promise<Got> => {
+  let lasted = false
+  const until = want.kind === 'capture' ? want.until : undefined
+  const segment = await gathered(run, want, (gather, soFar) => {
     const { seconds } = want
     const least = want.kind === 'capture' ? (want.leastSeconds ?? seconds) : seconds
-    const until = want.kind === 'capture' ? want.until : undefined
     const lasting = until === undefined ? null : new LastingWatch(until.least, until.lastsS)
-    let [askAt, lasted] = [least, false]
+    let askAt = least
     return {
       stream: ({ stream, t, values }) => {
         if (until === undefined || stream !== until.stream || !isBeside(until.stream)) return
@@ -105,10 +106,12 @@ const timed = (run: Run, want: WantOf<'capture' | 'turn'>, { enough }: TakeStep)
       },
     }
   })
+  return until === undefined || lasted ? { segment } : { segment, short: true }
+}
 
 /** What the technician says of the step, where it asks for something: during it or after. */
-const withSaid = async (run: Run, want: Sampled, segment: Segment) => ({
-  segment,
+const withSaid = async (run: Run, want: Sampled, got: Got): Promise<Got> => ({
+  ...got,
   observations: 'says' in want && want.says !== undefined ? await run.said() : [],
 })
 
@@ -137,7 +140,7 @@ export const pose: Recorder<'pose'> = async (run, { want, before }) => {
       reached: () => share >= 1,
     }
   })
-  return withSaid(run, want, segment)
+  return withSaid(run, want, { segment })
 }
 
 /** A control is found by what moves; it ends once it was out as often as is wanted. */
@@ -145,8 +148,8 @@ export const control: Recorder<'control'> = async (run, { want }) => {
   run.say({ phase: 'capturing' })
   const moving = new ControlWatch(want)
   const events = keptEvents(run, want)
+  let share = 0
   const segment = await gathered(run, want, (gather) => {
-    let share = 0
     return {
       stream: ({ stream, t, values }) => {
         if (stream !== 'radio') return
@@ -162,7 +165,10 @@ export const control: Recorder<'control'> = async (run, { want }) => {
       reached: () => share >= 1 || gather.elapsed >= want.seconds,
     }
   }).finally(() => events.end())
-  return { segment: { ...segment, ...(events.kept.length === 0 ? {} : { events: events.kept }) } }
+  return {
+    segment: { ...segment, ...(events.kept.length === 0 ? {} : { events: events.kept }) },
+    ...(share < 1 ? { short: true } : {}),
+  }
 }
 
 /** Board events that a step wants kept beside its samples: how it stands as it begins, and each one that comes. */
@@ -189,9 +195,9 @@ export const turn: Recorder<'turn'> = async (run, step) => {
       run.say({ phase: 'capturing', share: 0 })
       const both = { ...run, signal: AbortSignal.any([signal, motors.signal]) }
       await elapsed(want.runUpS, both.signal)
-      const segment = await timed(both, want, step)
+      const got = await timed(both, want, step)
       motors.turn([])
-      return await withSaid(run, want, segment)
+      return await withSaid(run, want, got)
     } catch (error) {
       if (!(error instanceof LetGo)) throw error
       signal.throwIfAborted()

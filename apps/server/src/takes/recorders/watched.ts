@@ -38,7 +38,7 @@ export const watch: Recorder<'watch'> = async (run, { want }) => {
     const clock = setInterval(() => {
       const passed = gather.elapsed + (lostAtMs === null ? 0 : (Date.now() - lostAtMs) / 1000)
       run.progress(Math.min(1, passed / seconds))
-      if (passed >= seconds) done()
+      if (passed >= seconds) done({ short: true })
     }, 100)
     const end = (settle: () => void) => {
       clearInterval(clock)
@@ -48,7 +48,8 @@ export const watch: Recorder<'watch'> = async (run, { want }) => {
       signal.removeEventListener('abort', abort)
       settle()
     }
-    const done = () => end(() => resolve({ segment: { label, streams: gather.streams(), events } }))
+    const done = (how: { short?: true } = {}) =>
+      end(() => resolve({ segment: { label, streams: gather.streams(), events }, ...how }))
     const abort = () => end(() => reject(signal.reason as Error))
     link.on('told', told)
     link.on('phase', phase)
