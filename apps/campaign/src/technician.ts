@@ -167,6 +167,10 @@ const takeOf = (
         wrote = true
         card.wrote(after, check.id)
       },
+      wroteEscs: (change) => {
+        wrote = true
+        card.changed(change, check.id)
+      },
     },
   )
   const changed = card.notice(bench.seen()) || knocked
@@ -262,12 +266,18 @@ const setTransmitter = (bench: Bench, { act: words, transmitter }: Extract<Remed
 /** Work at the transmitter that is tried before anything is set on it. */
 const workOn = (bench: Bench, work: Work, tried: Set<string>): Change => {
   tried.add(work)
-  for (const act of actsOf[work](bench, 0) ?? []) bench.do(act)
+  for (const act of actsOf[work](bench, 0, []) ?? []) bench.do(act)
   return changeOfWork[work] ?? { what: 'transmitter', words: work }
 }
 
+/** Nobody works at a motor or an ESC with the battery in. */
+const atOutputs = (act: 'replace motor' | 'replace esc' | 'reseat esc', outputs: readonly number[]): HandAct[] => [
+  { act: 'battery', source: 'none' },
+  ...outputs.map((output) => ({ act, output })),
+]
+
 /** What is done to the airframe, or null where a look says that there is nothing to do of it; how it is held is not. */
-const actsOf: Readonly<Record<Work, (bench: Bench, socket: number) => HandAct[] | null>> = {
+const actsOf: Readonly<Record<Work, (bench: Bench, socket: number, outputs: readonly number[]) => HandAct[] | null>> = {
   'fasten board': (bench) => (bench.look().boardScrews === 'loose' ? [{ act: 'fasten' }] : null),
   'replace board': () => [{ act: 'replace', part: 'board' }],
   'seat board': () => [{ act: 'seat board' }],
@@ -279,7 +289,8 @@ const actsOf: Readonly<Record<Work, (bench: Bench, socket: number) => HandAct[] 
   'unplug what draws': () => [{ act: 'clear short' }],
   'replace regulator': () => [{ act: 'replace', part: 'regulator' }],
   'fit video antenna': () => [{ act: 'fit video antenna' }],
-  'replace motor': (bench) => {
+  'replace motor': (bench, _, outputs) => {
+    if (outputs.length > 0) return atOutputs('replace motor', outputs)
     const { eye, motors } = bench.look()
     const rubbing = motors.filter((m) => eye.rubbing.includes(m.position))
     return rubbing.length === 0 ? null : rubbing.map(({ output }) => ({ act: 'replace motor', output }))
@@ -298,6 +309,8 @@ const actsOf: Readonly<Record<Work, (bench: Bench, socket: number) => HandAct[] 
   ],
   'fit telemetry wire': () => [{ act: 'telemetry wire', in: true }],
   'calibrate sticks': () => [{ act: 'stick calibration' }],
+  'reseat ESC plug': (_, __, outputs) => atOutputs('reseat esc', outputs),
+  'replace ESC': (_, __, outputs) => atOutputs('replace esc', outputs),
   'update part': () => [{ act: 'update part', part: 'receiver' }],
   'reseat plug': (bench, socket) =>
     bench.look().sockets[socket - 1]?.plugged === 'nothing' || bench.look().sockets[socket - 1]?.plug === 'home'
@@ -319,12 +332,12 @@ const actsOf: Readonly<Record<Work, (bench: Bench, socket: number) => HandAct[] 
  */
 const firstThatFits = (
   bench: Bench,
-  { work, socket = 0 }: Extract<Remedy, { by: 'work' }>,
+  { work, socket = 0, outputs = [] }: Extract<Remedy, { by: 'work' }>,
   tried: ReadonlySet<string>,
 ): { work: Work; acts: HandAct[]; name: string }[] => {
   const fitting = work.flatMap((one) => {
-    const acts = actsOf[one](bench, socket)
-    return acts === null ? [] : [{ work: one, acts, name: `${one} ${socket}` }]
+    const acts = actsOf[one](bench, socket, outputs)
+    return acts === null ? [] : [{ work: one, acts, name: `${one} ${socket} ${outputs.join(' ')}` }]
   })
   const wanted = fitting.find(({ name }) => !tried.has(name)) ?? fitting[fitting.length - 1]
   return wanted === undefined ? [] : [wanted]

@@ -29,6 +29,8 @@ export const work = z.enum([
   'replace receiver',
   'fit telemetry wire',
   'calibrate sticks',
+  'reseat ESC plug',
+  'replace ESC',
 ])
 
 const act = z.string().min(1)
@@ -59,6 +61,7 @@ const oneWay = [
     work: z.array(work).min(1).describe('in the order worth trying'),
     socket: z.int().optional().describe('which socket that work is at'),
     part: z.string().optional().describe('which part that work is at'),
+    outputs: z.array(output).min(1).optional().describe('which outputs that work is at'),
   }),
   z.strictObject({ by: z.literal('technician'), act }),
 ] as const

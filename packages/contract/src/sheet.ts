@@ -83,6 +83,17 @@ export const transmitterSwitch = z.strictObject({
   alike: z.string().min(3).optional().describe('why two of its positions may do the same'),
 })
 
+/** The ESCs of a type: what they can do by their maker, what each is set to, and why a protection of theirs is off. */
+export const sheetEscs = z.strictObject({
+  understands: z.array(z.string().min(1)).min(1).describe('motor signals, as the board calls them'),
+  settings: z.record(z.string().min(1), z.number()).describe('what every one is set to, by name'),
+  reasons: z.record(z.string().min(1), z.string().min(3)).optional().describe('why a protection is off, by its name'),
+  badWith: z
+    .array(z.strictObject({ firmware: z.string().min(1), board: version, reason: z.string().min(3) }))
+    .optional()
+    .describe('firmware of these ESCs that is known to be bad with a version of the board’s'),
+})
+
 export const settingValue = z.number()
 export const settings = z.record(z.string().regex(/^[a-z]+(\.[a-zA-Z0-9]+)+$/), settingValue)
 
@@ -126,6 +137,7 @@ export const sheet = z.strictObject({
   switches: z.array(transmitterSwitch).optional(),
   pastBoard: z.array(z.strictObject({ channel: z.int().min(1).max(16), what: z.string().min(1) })).optional(),
   contents: z.array(z.string().min(1)).optional().describe('what is packed with it'),
+  escs: sheetEscs.optional(),
   variantOf: z.strictObject({ type: z.string(), version: z.int().min(1) }).optional(),
   why: z.string().optional().describe('why this version was made'),
   hoverAmps: z.number().positive().optional().describe('what the airframe draws from its battery in hover, A'),

@@ -68,6 +68,7 @@ export const stations = [
   { id: 'orientation', number: 4, title: 'Orientation' },
   { id: 'radio', number: 5, title: 'Radio' },
   { id: 'switches', number: 6, title: 'Switches' },
+  { id: 'escs', number: 7, title: 'ESCs' },
   { id: 'handover', number: 15, title: 'Handover' },
 ] as const
 /** Stations whose checks are proved and not on the route yet. */

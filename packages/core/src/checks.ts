@@ -1,5 +1,6 @@
 import type { Check } from './check'
 import { board } from './board/index'
+import { escs } from './escs/index'
 import { intake } from './intake/index'
 import { orientation } from './orientation/index'
 import { radio } from './radio/index'
@@ -7,6 +8,6 @@ import { sensors } from './sensors/index'
 import { switches } from './switches/index'
 
 /** All checks, in the order of the work. */
-export const checks: readonly Check[] = [...intake, ...board, ...sensors, ...orientation, ...radio, ...switches]
+export const checks: readonly Check[] = [...intake, ...board, ...sensors, ...orientation, ...radio, ...switches, ...escs]
 
 export const checkById = (id: string): Check | undefined => checks.find((check) => check.id === id)

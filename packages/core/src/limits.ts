@@ -298,6 +298,13 @@ export const limits = {
     source: 'common practice',
     reason: 'a position near the edge of its band changes over with the trim or with the cold',
   },
+  'escs.errors': {
+    max: 1,
+    sense: [0.1, 10],
+    unit: '% of replies bad',
+    source: 'common practice',
+    reason: 'a clean wire loses one in thousands: what loses more on the bench loses speeds, and commands, in flight',
+  },
 } as const
 
 export type LimitName = keyof typeof limits

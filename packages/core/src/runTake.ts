@@ -93,5 +93,5 @@ const keptOtherwise = (differs: readonly string[]): Finding => ({
   value: differs.join('; '),
   unit: '',
   verdict: 'fail',
-  remedy: { by: 'technician', act: 'The board kept something else than was written. Look at its settings, then run it again.' },
+  remedy: { by: 'technician', act: 'Something else was kept than was written. Look at it, then run it again.' },
 })

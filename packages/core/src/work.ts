@@ -25,5 +25,7 @@ export const changeOfWork: Readonly<Record<Work, Change | null>> = {
   'place receiver antenna': { what: 'part', part: 'receiver antenna', act: 'fastened' },
   'replace receiver': { what: 'part', part: 'receiver', act: 'replaced' },
   'fit telemetry wire': { what: 'part', part: 'telemetry wire', act: 'fastened' },
+  'reseat ESC plug': { what: 'part', part: 'ESC', act: 'fastened' },
+  'replace ESC': { what: 'part', part: 'ESC', act: 'replaced' },
   'replace position receiver': { what: 'part', part: 'position receiver', act: 'replaced' },
 }

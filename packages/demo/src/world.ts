@@ -72,6 +72,12 @@ const fitted = (motors: number): NonNullable<Sheet['parts']> => [
   { part: 'receiver', model: motors > 4 ? 'Gannet R8D' : 'Gannet R8', count: 1 },
   { part: 'regulator', model: 'Spar 5 V', count: 1 },
 ]
+/** The ESCs of every type, by the data sheet of their maker. */
+const escs: NonNullable<Sheet['escs']> = {
+  understands: ['PWM', 'OneShot125', 'MultiShot', 'DShot150', 'DShot300', 'DShot600'],
+  settings: { timingDeg: 16, switchingKHz: 24, startPower: 0.5, lockedRotorS: 2, heatLimitC: 110, ampLimit: 60 },
+  badWith: [{ firmware: '16.9', board: '3.3.0', reason: 'its replies fail on every ESC' }],
+}
 const versionsOf = (...parts: string[]): NonNullable<Sheet['versions']> =>
   parts.map((part) => ({
     part,
@@ -108,6 +114,7 @@ export const sheets: readonly Sheet[] = [
     title: 'Nest counter, small quad',
     geometry: { booms: ring(quad(45), 0.125), body: { lengthM: 0.16, widthM: 0.07 }, propDiameterM: 0.127 },
     parts: builtFrom(4),
+    escs,
     versions: versionsOf('receiver', 'video transmitter'),
     switchPlan,
     switches,
@@ -122,6 +129,7 @@ export const sheets: readonly Sheet[] = [
     title: 'Shoreline runner, long-range quad',
     geometry: { booms: ring(quad(52), 0.19), body: { lengthM: 0.3, widthM: 0.1 }, propDiameterM: 0.178 },
     parts: builtFrom(4),
+    escs,
     versions: versionsOf('receiver', 'video transmitter', 'position receiver'),
     switchPlan,
     switches,
@@ -142,6 +150,7 @@ export const sheets: readonly Sheet[] = [
     title: 'Water sampler, hexa',
     geometry: { booms: ring(hexa, 0.34), body: { lengthM: 0.28, widthM: 0.24 }, propDiameterM: 0.28 },
     parts: builtFrom(6),
+    escs,
     versions: versionsOf('receiver', 'position receiver'),
     switchPlan,
     switches,
@@ -171,6 +180,7 @@ export const sheets: readonly Sheet[] = [
       propDiameterM: 0.305,
     },
     parts: builtFrom(6),
+    escs,
     versions: versionsOf('receiver', 'position receiver'),
     switchPlan,
     switches,

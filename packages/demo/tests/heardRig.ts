@@ -1,11 +1,11 @@
 import type { Sheet } from '@taraf/contract'
-import { valuesOf, type Check } from '@taraf/core'
+import { choicesOf, valuesOf, type Check } from '@taraf/core'
 import type { Taken } from '@taraf/core/runTake'
 import { actOn, handsOf, type Rig } from '@taraf/rig'
 import { drawnAt } from '../src/draw'
 import { lookAt } from '../src/look'
 import { demoShop, rigOf, type RigOrder } from '../src/rigs'
-import { takeOnRig } from '../src/takes/onRig'
+import { takeOnRig, type AtTheRig } from '../src/takes/onRig'
 import { demoPlace } from '../src/world'
 
 /** An L4 whose receiver hears its transmitter. */
@@ -18,10 +18,14 @@ export const heardRig = (seed: number, order: Partial<RigOrder> = {}): Rig => {
 }
 
 /** A take of a check on it, during which nothing may arm and nothing may go wrong. */
-export const takenOn = (rig: Rig, check: Check, sheet: Sheet): Taken => {
-  const given = { at: drawnAt, place: demoPlace, sheet, settings: valuesOf(rig.board.settings.list()) }
+export const takenOn = (rig: Rig, check: Check, sheet: Sheet, person: AtTheRig = {}): Taken => {
+  const list = rig.board.settings.list()
+  const given = { at: drawnAt, place: demoPlace, sheet, settings: valuesOf(list), choices: choicesOf(list) }
   const airframe = { tag: 'L4-001', board: 'FB-1', parts: [] }
-  const found = takeOnRig(rig, check, given, { answer: ({ questions }) => lookAt(questions, handsOf(rig), airframe) })
+  const found = takeOnRig(rig, check, given, {
+    answer: ({ questions }) => lookAt(questions, handsOf(rig), airframe),
+    ...person,
+  })
   expect(rig.incidents).toEqual([])
   expect(rig.state().motors).toBe('still')
   expect(rig.board.log.read(0, 400).filter((e) => e.what === 'armed')).toEqual([])

@@ -69,7 +69,10 @@ const Now = ({ job, at, hands, act, off }: NowProps) => {
   const check = at === null ? undefined : checkById(at)
   if (check === undefined) return null
   const newest = takesOf(job, check.id)[0]
-  const remedies = take === null && newest !== undefined && newest.body.verdict !== 'pass' ? actsForRemedies(newest.body.findings) : []
+  const remedies =
+    take === null && newest !== undefined && newest.body.verdict !== 'pass'
+      ? actsForRemedies(newest.body.findings, hands.battery)
+      : []
   const first = planOf(check, job.sheet)[0]
   const step = take === null ? first : take.want
   const acts = [...remedies, ...(step === null || step === undefined ? [] : actsForStep(step, hands))]

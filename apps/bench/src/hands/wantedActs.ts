@@ -7,7 +7,7 @@ export interface NamedAct {
 }
 
 /** What a simulated hand can do of the work that a remedy names. */
-const actOfWork: Readonly<Record<Work, NamedAct | null>> = {
+const actOfWork: Readonly<Record<Work, NamedAct | ((output: number) => NamedAct) | null>> = {
   'fasten board': { label: 'Tighten the board screws', act: { act: 'fasten' } },
   'replace board': { label: 'Replace the board', act: { act: 'replace', part: 'board' } },
   'seat board': { label: 'Seat the board square', act: { act: 'seat board' } },
@@ -18,7 +18,9 @@ const actOfWork: Readonly<Record<Work, NamedAct | null>> = {
   'unplug what draws': { label: 'Clear the short', act: { act: 'clear short' } },
   'replace regulator': { label: 'Replace the regulator', act: { act: 'replace', part: 'regulator' } },
   'fit video antenna': { label: 'Fit the video antenna', act: { act: 'fit video antenna' } },
-  'replace motor': null,
+  'replace motor': (output) => ({ label: `Replace the motor at ${output}`, act: { act: 'replace motor', output } }),
+  'reseat ESC plug': (output) => ({ label: `Push in the plug of ESC ${output}`, act: { act: 'reseat esc', output } }),
+  'replace ESC': (output) => ({ label: `Replace ESC ${output}`, act: { act: 'replace esc', output } }),
   'unplug past the board': { label: 'Unplug what bypasses the board', act: { act: 'unplug past the board' } },
   'update part': { label: 'Update the receiver', act: { act: 'update part', part: 'receiver' } },
   'reseat plug': null,
@@ -107,6 +109,7 @@ const layings = [
 /** What the hands would do for a step of a take: what must be on, and how the airframe is held. */
 export const actsForStep = (want: Want, hands: HandsState): NamedAct[] => [
   ...forState(want.state ?? {}, hands),
+  ...(want.kind === 'escs' ? forState({ battery: hands.battery === 'none' }, hands) : []),
   ...(want.kind === 'control' ? forControl(want.label, hands) : forLink(want.label, hands)),
   ...(want.kind === 'pose'
     ? [named('Hold it so', { act: 'tilt', rollDeg: want.rollDeg, pitchDeg: want.pitchDeg })]
@@ -117,9 +120,20 @@ export const actsForStep = (want: Want, hands: HandsState): NamedAct[] => [
         : []),
 ]
 
+/** Nobody works at a motor or an ESC with the battery in. */
+const forPower = (battery: HandsState['battery']): NamedAct[] =>
+  battery === 'none' ? [] : [named('Take the battery out', { act: 'battery', source: 'none' })]
+
 /** What the hands would do for the remedies of a take that failed. */
-export const actsForRemedies = (findings: readonly Finding[]): NamedAct[] => {
-  const work = findings.flatMap(({ remedy, verdict }) => (verdict !== 'pass' && remedy?.by === 'work' ? remedy.work : []))
-  const acts = work.flatMap((one) => actOfWork[one] ?? [])
+export const actsForRemedies = (findings: readonly Finding[], battery: HandsState['battery'] = 'none'): NamedAct[] => {
+  const acts = findings.flatMap(({ remedy, verdict }) => {
+    if (verdict === 'pass' || remedy?.by !== 'work') return []
+    const { work, outputs = [] } = remedy
+    return work.flatMap((one) => {
+      const act = actOfWork[one]
+      if (typeof act !== 'function') return act ?? []
+      return [...forPower(battery), ...outputs.map(act)]
+    })
+  })
   return acts.filter(({ label }, i) => acts.findIndex((a) => a.label === label) === i)
 }

@@ -1,4 +1,5 @@
 import { board } from './board'
+import { escs } from './escs'
 import { intake } from './intake'
 import { orientation } from './orientation'
 import type { Panel } from './panel'
@@ -7,4 +8,12 @@ import { sensors } from './sensors'
 import { switches } from './switches'
 
 /** The panel of every check, by its id. */
-export const panels: Readonly<Record<string, Panel>> = { ...intake, ...board, ...sensors, ...orientation, ...radio, ...switches }
+export const panels: Readonly<Record<string, Panel>> = {
+  ...intake,
+  ...board,
+  ...sensors,
+  ...orientation,
+  ...radio,
+  ...switches,
+  ...escs,
+}

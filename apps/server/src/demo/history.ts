@@ -104,14 +104,23 @@ const takeOn = async ({ db, jobs, cards, technician, now }: HistoryOf, job: stri
   const list = rig.board.settings.list()
   const given = { at: now(), place: demoPlace, sheet, airframe, settings: valuesOf(list), choices: choicesOf(list) }
   const writes: Written[] = []
+  const changes: Change[] = []
   const { evidence, verdict, findings } = takeOnRig(rig, check, given, {
     answer: ({ questions }) => lookAt(questions, handsOf(rig), airframe),
     wrote: (written) => void writes.push(written),
+    wroteEscs: (change) => void changes.push(change),
   })
   const packed = packEvidence(evidence)
   await cards.change(job, async (locked) => {
     for (const { after } of writes)
       await recordSettings(db, locked, technician.id, after, {
+        cause: `Written in the take of "${check.title}" that follows.`,
+        within: check.id,
+      })
+    for (const change of changes)
+      await locked.append(technician.id, {
+        kind: 'change',
+        change,
         cause: `Written in the take of "${check.title}" that follows.`,
         within: check.id,
       })

@@ -136,6 +136,7 @@ const captureRest = async (link: BenchLink, seconds: number) => {
     said: () => Promise.resolve([]),
     answers: () => Promise.resolve([]),
     wrote: () => Promise.resolve(),
+    changed: () => Promise.resolve(),
   }
   const want = { kind: 'capture', label: 'rest', ask: 'Leave it.', seconds, streams: ['imu'] } as const
   try {

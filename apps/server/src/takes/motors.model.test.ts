@@ -190,6 +190,7 @@ class World {
       powerId: this.powerId,
       told: nothing,
       wrote: async () => {},
+      changed: async () => {},
       found: async () => {},
     })
     this.run = run

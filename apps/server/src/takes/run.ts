@@ -1,4 +1,4 @@
-import type { Observation, Said, Segment, TakeTell, Want } from '@taraf/contract'
+import type { Change, Observation, Said, Segment, TakeTell, Want } from '@taraf/contract'
 import type { Got, Written } from '@taraf/core'
 import type { TakeStep } from '@taraf/core/runTake'
 import type { BenchLink } from '../links/benchLink'
@@ -42,6 +42,8 @@ export interface Run {
   answers(): Promise<readonly Observation[]>
   /** Keeps what was written, at once. */
   wrote(written: Written): Promise<void>
+  /** Keeps what else was changed of the airframe, at once. */
+  changed(change: Change): Promise<void>
 }
 
 /** One for each kind of want: does the step on a linked bench, and hands back what came of it. */

@@ -1,5 +1,6 @@
 import type {
   AsBuilt,
+  Change,
   Evidence,
   Finding,
   Observation,
@@ -45,6 +46,8 @@ export interface TakeOrder {
   readonly told: (tell: TakeTell) => void
   /** Keeps what a step of the take wrote. */
   readonly wrote: (written: Written) => Promise<void>
+  /** Keeps what else a step changed of the airframe. */
+  readonly changed: (change: Change) => Promise<void>
   /** Keeps what was found changed on the board once the take had ended. */
   readonly found: (seen: BoardAsSeen) => Promise<void>
 }
@@ -204,6 +207,7 @@ export class TakeRun {
         this.writes.push(written)
         await this.order.wrote(written)
       },
+      changed: (change) => this.order.changed(change),
     }
     try {
       // A restart of the board is part of some steps: their link is gone for a while, and they see to it themselves.

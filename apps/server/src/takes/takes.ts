@@ -1,4 +1,4 @@
-import type { Observation, Person, Remedy, Said, TakeTell } from '@taraf/contract'
+import type { Change, Observation, Person, Remedy, Said, TakeTell } from '@taraf/contract'
 import {
   answersInLoader,
   checkById,
@@ -145,6 +145,7 @@ export class Takes {
       powerId,
       told: (tell) => this.listeners.forEach((listener) => listener(tell)),
       wrote: (written) => this.keepWritten(job, check, by, written),
+      changed: (change) => this.keepChange(job, check, by, change),
       found: (seen) => this.keepFound(job, by, seen),
     })
     this.running.set(job, run)
@@ -251,9 +252,16 @@ export class Takes {
 
   /** Keeps what a take wrote, before the proof that is part of it. */
   private async keepWritten(job: string, check: Check, by: Person, { before, after, asked }: Written): Promise<void> {
-    const why = { cause: `Written in the take of "${check.title}" that follows.`, within: check.id }
+    const why = writtenIn(check)
     await this.whileAway(() =>
       this.cards.change(job, (locked) => recordSettings(this.db, locked, by.id, after, why, null, before, asked)),
+    )
+  }
+
+  /** The same of what is no setting of the board. */
+  private async keepChange(job: string, check: Check, by: Person, change: Change): Promise<void> {
+    await this.whileAway(() =>
+      this.cards.change(job, (locked) => locked.append(by.id, { kind: 'change', change, ...writtenIn(check) })),
     )
   }
 
@@ -275,6 +283,8 @@ export class Takes {
     return run
   }
 }
+
+const writtenIn = ({ id, title }: Check) => ({ cause: `Written in the take of "${title}" that follows.`, within: id })
 
 /** What Taraf does of a remedy over the link, as an act on the board's settings; null where hands must do it. */
 const actOf = (remedy: Remedy): SettingsAct | null => {

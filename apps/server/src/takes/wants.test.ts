@@ -51,6 +51,7 @@ const run = (take: (soFar: TakeSoFar) => Taking, powerId: string | null = null) 
     powerId,
     told: (tell) => void told.push(tell),
     wrote: async () => {},
+    changed: async () => {},
     found: async () => {},
   })
   const now = () => told.at(-1)

@@ -1,7 +1,15 @@
-import type { AskBody, ReportName, Reports } from '@taraf/contract'
+import type { AskBody, Change, ReportName, Reports } from '@taraf/contract'
 
-/** One thing to do at the link: an ask, a wait by the board's own clock, a restart, or the battery out and in by hand. */
-export type LinkStep = AskBody | { readonly waitS: number } | { readonly restart: true } | { readonly battery: 'off' | 'on' }
+/**
+ * One thing to do at the link: an ask, a wait by the board's own clock, a restart, the battery out and in by hand; or something to keep on the
+ * card at once, whatever becomes of the steps that follow.
+ */
+export type LinkStep =
+  | AskBody
+  | { readonly waitS: number }
+  | { readonly restart: true }
+  | { readonly battery: 'off' | 'on' }
+  | { readonly keep: Change }
 
 const countS = 1
 const busSettings: Readonly<Record<string, string>> = { baro: 'baro.bus', compass: 'compass.bus' }

@@ -1,4 +1,4 @@
-import type { AnswerOf } from '@taraf/contract'
+import type { AnswerOf, Change } from '@taraf/contract'
 import type { LinkStep } from './ask'
 
 type Escs = AnswerOf<'escs.list'>['escs']
@@ -10,7 +10,7 @@ export interface EscsWritten {
 
 /**
  * Writes settings to ESCs and reads them back, and reads them back again after the battery was off: an ESC that does not keep
- * what it was told shows itself then. Whoever has the link does each step; the power cycle is the technician's.
+ * what it was told shows itself then. What was written is kept on the card before the battery goes off. Whoever has the link does each step; the power cycle is the technician's.
  */
 export function* changeEscs(
   outputs: readonly number[],
@@ -26,12 +26,29 @@ export function* changeEscs(
   const missed = outputs.filter((output) => !written.includes(output))
   if (missed.length > 0)
     return { why: `Output ${missed.join(', ')} took nothing; look at what was written: ${written.join(', ')}.` }
-  const atOnce = differing(yield* list(), outputs, settings, 'read back')
-  if (atOnce.length > 0) return { before, after: yield* list(), differs: atOnce }
+  const now = yield* list()
+  const change = escsChange({ before, after: now })
+  if (change !== null) yield { keep: change }
+  const atOnce = differing(now, outputs, settings, 'read back')
+  if (atOnce.length > 0) return { before, after: now, differs: atOnce }
   yield { battery: 'off' }
   yield { battery: 'on' }
   const after = yield* list()
+  const lost = escsChange({ before: now, after })
+  if (lost !== null) yield { keep: lost }
   return { before, after, differs: differing(after, outputs, settings, 'after the battery was off') }
+}
+
+/** What a write left otherwise than it was, as it stands on a card; null where nothing is. */
+const escsChange = ({ before, after }: Pick<EscsWritten, 'before' | 'after'>): Extract<Change, { what: 'escs' }> | null => {
+  const settings = after.flatMap(({ output, settings: now }) => {
+    const was = before.find((esc) => esc.output === output)?.settings
+    return Object.entries(now ?? {}).flatMap(([name, to]) => {
+      const from = was?.[name] ?? null
+      return from === to ? [] : [{ output, name, from, to }]
+    })
+  })
+  return settings.length === 0 ? null : { what: 'escs', settings }
 }
 
 const differing = (escs: Escs, outputs: readonly number[], settings: Readonly<Record<string, number>>, when: string): string[] =>

@@ -12,13 +12,27 @@ export const kbitOf = (signal: string): number | null => {
   return rate === undefined ? null : Number(rate)
 }
 
-/**
- * How long one command holds the wire, us: the longest pulse of an analogue signal, 16 bits of a digital one, and the turn-round and the reply
- * where replies come back on the same wire. 0 of a signal that nobody knows.
- */
-export const frameUs = (signal: string, withReplies: boolean): number => {
+/** What holds the wire for one command, in its order, us: the command, and where replies come back on it the turn-round and the reply. */
+export interface FrameParts {
+  readonly command: number
+  readonly turnRound: number
+  readonly reply: number
+}
+
+/** The longest pulse of an analogue signal, 16 bits of a digital one with its reply; nothing of a signal that nobody knows. */
+export const frameParts = (signal: string, withReplies: boolean): FrameParts => {
   const kbit = kbitOf(signal)
-  if (kbit === null) return longestPulseUs[signal] ?? 0
+  if (kbit === null) return { command: longestPulseUs[signal] ?? 0, turnRound: 0, reply: 0 }
   const bitUs = 1000 / kbit
-  return frameBits * bitUs + (withReplies ? turnRoundUs + (replyBits * bitUs) / replyRate : 0)
+  return {
+    command: frameBits * bitUs,
+    turnRound: withReplies ? turnRoundUs : 0,
+    reply: withReplies ? (replyBits * bitUs) / replyRate : 0,
+  }
+}
+
+/** How long one command holds the wire, us. */
+export const frameUs = (signal: string, withReplies: boolean): number => {
+  const { command, turnRound, reply } = frameParts(signal, withReplies)
+  return command + turnRound + reply
 }

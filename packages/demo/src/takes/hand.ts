@@ -49,7 +49,13 @@ export const handled = (want: Want, byEdges = false): Handled => {
       return { before: [{ act: 'tilt', rollDeg, pitchDeg, yawDeg: 0 }] }
     }
     case 'reports':
-      return { before: [laid, { act: 'transmitter', on: want.of.includes('sockets') }] }
+      return {
+        before: [
+          laid,
+          { act: 'transmitter', on: want.of.includes('sockets') },
+          ...(want.state?.battery === true ? batteryIn : []),
+        ],
+      }
     case 'capture':
       if (want.atOnce === true && forLabel[want.label] === undefined)
         return { before: [], ...(want.during === undefined ? {} : { during: { act: 'turn all ways' } }) }
@@ -59,7 +65,7 @@ export const handled = (want: Want, byEdges = false): Handled => {
     case 'watch':
       return { before: forLabel[want.label]?.before ?? [] }
     case 'state':
-      return { before: statesActs(want.state) }
+      return { before: want.state.battery === true ? batteryIn : statesActs(want.state) }
     default:
       return { before: [] }
   }

@@ -3,6 +3,7 @@ import {
   streams,
   type AskBody,
   type AskName,
+  type Change,
   type EvidenceEvent,
   type HandAct,
   type Observation,
@@ -19,7 +20,6 @@ import {
   evidenceEvent,
   isWaitedFor,
   planOf,
-  spins,
   type Check,
   type Got,
   type LinkStep,
@@ -59,6 +59,8 @@ export interface AtTheRig {
   readonly answer?: (want: WantOf<'answers'>) => readonly Observation[]
   /** Told at once what a step of the take wrote, before the next one. */
   readonly wrote?: (written: Written) => void
+  /** Told at once what the take wrote to ESCs. */
+  readonly wroteEscs?: (change: Change) => void
   /** Told of a knock that the board felt. */
   readonly knocked?: () => void
   /** What goes wrong meanwhile. */
@@ -111,8 +113,8 @@ export const takeOnRig = (rig: Rig, check: Check, given: Given, person: AtTheRig
   } finally {
     letGo(rig, permit)
     person.meddler?.after?.(rig)
-    // What turned motors wanted the battery: nobody leaves it in.
-    if (spins(planOf(check, given.sheet))) hand(rig, { act: 'battery', source: 'none' })
+    // Nobody leaves a battery in that a take wanted.
+    if (planOf(check, given.sheet).some((want) => want.state?.battery === true)) hand(rig, { act: 'battery', source: 'none' })
   }
 }
 
@@ -152,7 +154,7 @@ const tryOn = (rig: Rig, step: TakeStep, person: AtTheRig, permit: KeptPermit): 
     case 'calibrate':
       return { written: whole(onLink(rig, changeSettings({ do: 'calibrate', sensor: want.sensor }), person.meddler)) }
     case 'escs':
-      return { escs: whole(onLink(rig, changeEscs(want.outputs, want.settings))) }
+      return { escs: whole(onLink(rig, changeEscs(want.outputs, want.settings), person.meddler, person.wroteEscs)) }
     case 'state':
       rig.skip(settleS)
       return {}
@@ -409,7 +411,12 @@ const whole = <T extends object>(found: T | NotWritten): T => {
 }
 
 /** Steps through what is done at a link, with the rig's own time for what is waited. Throws BoardRefused. */
-export const onLink = <T>(rig: Rig, steps: Generator<LinkStep, T, never>, meddler: Meddler = {}): T => {
+export const onLink = <T>(
+  rig: Rig,
+  steps: Generator<LinkStep, T, never>,
+  meddler: Meddler = {},
+  keep: (change: Change) => void = () => {},
+): T => {
   const ask = asker(rig)
   let answer: unknown
   for (;;) {
@@ -417,6 +424,7 @@ export const onLink = <T>(rig: Rig, steps: Generator<LinkStep, T, never>, meddle
     if (step.done === true) return step.value
     const wanted = step.value
     if ('waitS' in wanted) for (let i = 0; i < wanted.waitS / stepS; i++) rig.step('body')
+    else if ('keep' in wanted) keep(wanted.keep)
     else if ('restart' in wanted) {
       rig.restart()
       rig.skip(backS)

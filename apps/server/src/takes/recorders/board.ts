@@ -1,6 +1,6 @@
-import { askReports, changeEscs, changeSettings, type Got, type NotWritten, type SettingsAct, type Written } from '@taraf/core'
+import { askReports, changeEscs, changeSettings, type Got, type NotWritten, type SettingsAct } from '@taraf/core'
 import { ProblemError } from '../../http/problem'
-import { onLink, type BatteryHand } from '../../links/onLink'
+import { onLink } from '../../links/onLink'
 import { wantStill } from '../../links/changeSettings'
 import type { Recorder, Run } from '../run'
 import { until } from './until'
@@ -20,14 +20,10 @@ export const calibrate: Recorder<'calibrate'> = (run, { want }) => writing(run, 
 const writing = async (run: Run, act: SettingsAct): Promise<Got> => {
   run.say({ phase: 'writing', share: 0 })
   const { link } = run
-  let found: Written | NotWritten
-  try {
+  const found = await unlessRefused(() => {
     wantStill(link)
-    found = await onLink(link, changeSettings(act))
-  } catch (error) {
-    if (!(error instanceof ProblemError) || error.type === 'link-lost') throw error
-    found = { why: error.detail }
-  }
+    return onLink(link, changeSettings(act))
+  })
   if ('why' in found) return { written: { before: {}, after: {}, asked: {}, differs: [found.why] } }
   await run.wrote(found)
   return { written: found }
@@ -37,13 +33,26 @@ const writing = async (run: Run, act: SettingsAct): Promise<Got> => {
 export const escs: Recorder<'escs'> = async (run, { want }) => {
   run.say({ phase: 'writing', share: 0 })
   const { link } = run
-  const battery: BatteryHand = (wanted) => {
+  const battery = (wanted: 'off' | 'on') => {
     run.say({
       phase: 'waiting',
       guide: { words: wanted === 'off' ? 'Take the battery out.' : 'Put the battery in again.', tiltDeg: null },
     })
     return until(run, () => (link.state?.power === 'cable') === (wanted === 'off'))
   }
-  const found = await onLink(link, changeEscs(want.outputs, want.settings), battery)
+  const found = await unlessRefused(() => {
+    wantStill(link)
+    return onLink(link, changeEscs(want.outputs, want.settings), { battery, keep: (change) => run.changed(change) })
+  })
   return { escs: 'why' in found ? { before: [], after: [], differs: [found.why] } : found }
+}
+
+/** What a board would not do is told, and the take goes on to say so; a link that is lost ends it. */
+const unlessRefused = async <T>(act: () => Promise<T>): Promise<T | NotWritten> => {
+  try {
+    return await act()
+  } catch (error) {
+    if (!(error instanceof ProblemError) || error.type === 'link-lost') throw error
+    return { why: error.detail }
+  }
 }

@@ -1,0 +1,42 @@
+import type { SheetPart } from '@taraf/contract'
+
+/** What a setting of an ESC does: which way it turns, how it drives, when it gives up. */
+export const escGroups = ['Which way it turns', 'How it drives', 'When it gives up'] as const
+export interface EscSettingWords {
+  readonly words: string
+  readonly unit: string
+  readonly group: (typeof escGroups)[number]
+  /** It saves the motor or the ESC; nought is off. */
+  readonly protects: boolean
+}
+
+const [turns, drives, givesUp] = escGroups
+const of = (group: EscSettingWords['group'], words: string, unit = '', protects = false): EscSettingWords => ({
+  words,
+  unit,
+  group,
+  protects,
+})
+const table: Readonly<Record<string, EscSettingWords>> = {
+  reverse: of(turns, 'Turns the other way'),
+  timingDeg: of(drives, 'Timing advance', 'deg'),
+  switchingKHz: of(drives, 'Switching frequency', 'kHz'),
+  startPower: of(drives, 'Start power'),
+  brake: of(drives, 'Brake when told to stop'),
+  cutCellV: of(givesUp, 'Low-voltage cut-off', 'V per cell'),
+  lockedRotorS: of(givesUp, 'Locked rotor after', 's', true),
+  heatLimitC: of(givesUp, 'Heat limit', 'C', true),
+  ampLimit: of(givesUp, 'Current limit', 'A', true),
+}
+
+export const escSettingNames = Object.keys(table)
+
+/** What a setting is called and does; one that nobody knows is called by its own name. */
+export const escSetting = (name: string): EscSettingWords => table[name] ?? of(drives, name)
+
+/**
+ * What a sheet wants every ESC to be set to. Where it does not say, a rotor coasts and is never cut off for a low pack: a brake shakes the
+ * frame, and a craft whose motors are cut falls (common practice).
+ */
+export const settingsWanted = ({ escs }: SheetPart): Readonly<Record<string, number>> =>
+  escs === undefined ? {} : { brake: 0, cutCellV: 0, ...escs.settings }
