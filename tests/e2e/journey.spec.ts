@@ -474,6 +474,62 @@ test('switches: each moved by itself, the table of what they do, and the edge th
   await hand(page, 'Switch the transmitter off')
 })
 
+test('ESCs: each answers and is set alike, understands its signal, and tells the truth of its motor', async ({ page }, info) => {
+  test.setTimeout(240_000)
+  const { leftOver } = chosen(info)
+  const motors = page.locator('[data-watch=motors]').last()
+  const batteryIn = async () => {
+    await showHands(page, 'Power')
+    await hand(page, 'Take props off', 'Put props on')
+    await hand(page, 'Take nuts off', 'Put nuts on')
+    await hand(page, 'Pack')
+    await confirmPropsOff(page)
+  }
+  await onTheBench(page, info)
+  await hand(page, 'Lay it, nose away')
+  await check(page, /All ESCs found/)
+  await expect(page.getByRole('button', { name: /^(Start|Run again)/ }).last()).toHaveAttribute('aria-disabled', 'true')
+  await batteryIn()
+  await take(page)
+  if (leftOver) {
+    await expect(verdictOf(page).getByText('fail', { exact: true }).first()).toBeVisible({ timeout: 10_000 })
+    await expect(verdictOf(page).getByText(/Look at the plug at output 2: a bent pin/)).toBeVisible()
+    await hand(page, 'Take the battery out')
+    await hand(page, 'Push in the plug of ESC 2')
+    await act(page, 'Done: reseat ESC plug').click()
+    await expect(page.getByText(/spoiled by entry \d+/).first()).toBeVisible({ timeout: 20_000 })
+    await batteryIn()
+    await take(page)
+  }
+  await passes(page)
+
+  await check(page, /ESC settings/)
+  await take(page)
+  await hand(page, 'Take the battery out')
+  await hand(page, 'Plug the pack in')
+  await passes(page, 20_000)
+  const givesUp = page.getByRole('table', { name: 'When it gives up' })
+  await expect(givesUp.getByRole('row', { name: /Low-voltage cut-off/ })).toContainText('all off')
+  if (!leftOver) await expect(page.getByText(/brake when told to stop, before the write/i)).toBeAttached()
+
+  await check(page, /Motor signal/)
+  await confirmPropsOff(page)
+  await take(page)
+  await passes(page, 20_000)
+  await expect(page.getByRole('img', { name: /^DShot300: command 53.3 us, turn 30.0 us, reply 56.0 us/ })).toBeVisible()
+
+  await check(page, /ESC data/)
+  await take(page)
+  await expect(page.getByRole('button', { name: 'Hold to turn the motors' }).last()).toBeVisible({ timeout: 10_000 })
+  await expect(async () => {
+    await holdDown(page, 'Hold to turn the motors')
+    await passes(page, 40_000)
+  }).toPass({ timeout: 150_000 })
+  await letUp(page)
+  await expect(motors).toHaveText('still', { timeout: 8_000 })
+  await hand(page, 'No battery')
+})
+
 test('handover: what is open is closed, two sign, and the paper agrees with the record', async ({ page }, info) => {
   await signIn(page, 'ines')
   await openCard(page, chosen(info).tag)

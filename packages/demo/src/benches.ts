@@ -8,17 +8,21 @@ const degrees = (x: number, y: number, z: number): Vec3 => [radians(x), radians(
 /** What is wrong with the airframe on each bench. */
 const wrong: Readonly<Record<string, RigOrder['spoil']>> = {
   north: () => {},
-  south: ({ imu, board, transmitter }) => {
+  south: ({ imu, board, transmitter, drives }) => {
     imu.gyroBias = degrees(1.4, -0.6, 0.1)
     board.seating = { roll: radians(1.9), pitch: radians(-1.2), yaw: radians(0.4) }
     Object.assign(board, { screws: 'loose', looseShake: degrees(0, 0.8, 0) })
     Object.assign(transmitter.channels[3] ?? {}, { travelLow: 78 })
+    // It came from another frame, where a rotor was to stop at once.
+    const esc = drives[2]?.esc
+    if (esc !== undefined) Object.assign(esc, { settings: { ...esc.settings, brake: 1 }, saved: { ...esc.saved, brake: 1 } })
   },
-  window: ({ imu }, settings) => {
+  window: ({ imu, drives }, settings) => {
     imu.gyroBias = degrees(0.1, 0.9, -2.2)
     // Left over from the build that this board came out of.
     Object.assign(settings, { 'curve.roll.rate': 900, 'curve.pitch.rate': 900, 'gain.roll.p': 0.3 })
     settings['switch.rate.low'] = 1942
+    Object.assign(drives[1]?.esc ?? {}, { plug: 'silent' })
   },
   corner: ({ board, shop, receiver }) => {
     // A quick one: 150 frames a second.

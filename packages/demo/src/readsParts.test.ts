@@ -62,6 +62,27 @@ const moves: Readonly<Record<string, { readonly change: Change; readonly move: (
     },
     move: ({ airframe }) => Object.assign(airframe.transmitter.channels[5] ?? {}, { travelHigh: 70 }) && undefined,
   },
+  'plug of an ESC': {
+    change: part('ESC'),
+    move: ({ airframe }) => void Object.assign(airframe.drives[1]?.esc ?? {}, { plug: 'silent' }),
+  },
+  'ESC of an older make': {
+    change: part('ESC'),
+    move: ({ airframe }) => void Object.assign(airframe.drives[1]?.esc ?? {}, { understands: ['PWM'] }),
+  },
+  'ESC with a bad lead': {
+    change: part('ESC'),
+    move: ({ airframe }) => void Object.assign(airframe.drives[1]?.esc ?? {}, { replyErrors: 0.03 }),
+  },
+  'ESC that is set otherwise': {
+    change: { what: 'escs', settings: [{ output: 2, name: 'timingDeg', from: 16, to: 22 }] },
+    move: ({ airframe }) => {
+      const esc = airframe.drives[1]?.esc
+      if (esc !== undefined)
+        Object.assign(esc, { settings: { ...esc.settings, timingDeg: 22 }, saved: { ...esc.saved, timingDeg: 22 } })
+    },
+  },
+  motor: { change: part('motor'), move: ({ airframe }) => void Object.assign(airframe.drives[1]?.motor ?? {}, { poles: 12 }) },
   sockets: {
     change: part('sockets'),
     move: ({ airframe }) => airframe.board.sockets.forEach((socket) => void (socket.plug = 'loose')),

@@ -1,12 +1,10 @@
-import type { JobView, Remedy, Work } from '@taraf/contract'
+import type { JobView, Remedy } from '@taraf/contract'
 import { changeOfWork } from '@taraf/core'
 import { Act } from '../parts/Act'
 import { ProblemNotice } from '../parts/Notice'
 import { Row } from '../parts/type'
 import { problemOf } from '../store/api'
 import { useRecordChangeMutation } from '../store/jobs'
-
-const sentence = (work: Work): string => work.charAt(0).toUpperCase() + work.slice(1)
 
 /** The work that a remedy names, in the order worth trying: what was done of it goes on the card with one press. */
 export const WorkDone = ({ job, seq, remedy }: { job: JobView; seq: number; remedy: Extract<Remedy, { by: 'work' }> }) => {
@@ -19,7 +17,7 @@ export const WorkDone = ({ job, seq, remedy }: { job: JobView; seq: number; reme
         {works.map((work) => (
           <Act
             key={work}
-            label={`Done: ${sentence(work).toLowerCase()}`}
+            label={`Done: ${work}`}
             off={recording.isLoading}
             onPress={() => {
               const change = changeOfWork[work]

@@ -23,6 +23,7 @@ import { Booms } from './form/Booms'
 import { Limits } from './form/Limits'
 import { Rows } from './form/Rows'
 import { SettingGroups } from './form/SettingGroups'
+import { EscsForm } from './form/Escs'
 import { SwitchPlan } from './form/SwitchPlan'
 import { Fitted, WhichChecks } from './form/WhatItHas'
 import { sheetPath } from './sheetPath'
@@ -148,6 +149,7 @@ const Editor = ({ from, variant }: { from: Sheet; variant: boolean }) => {
               )}
             />
             {sheet.board !== undefined && <Board sheet={sheet} board={sheet.board} set={set} />}
+            <EscsForm sheet={sheet} set={set} />
             <SwitchPlan sheet={sheet} set={set} />
             <SettingGroups sheet={sheet} set={set} />
             <Limits sheet={sheet} set={set} />

@@ -1,5 +1,5 @@
 import type { Sheet } from '@taraf/contract'
-import { groupsOf } from '@taraf/core'
+import { escSetting, escValueWords, groupsOf } from '@taraf/core'
 import { compareSheets } from '@taraf/core/compareSheets'
 import { useLocalSearchParams, useRouter } from 'expo-router'
 import { useState } from 'react'
@@ -136,12 +136,22 @@ const Section = ({ title, lines }: { title: string; lines: readonly (readonly [s
 const bandWords = ({ channel, from, to }: { channel: number; from: number; to: number }) =>
   `channel ${channel}, ${from} to ${to} us`
 
+const escLines = ({ understands, settings, reasons = {}, badWith = [] }: NonNullable<Sheet['escs']>): [string, string][] => [
+  ['understand', understands.join(', ')],
+  ...Object.entries(settings).map(([name, value]): [string, string] => {
+    const why = reasons[name]
+    return [escSetting(name).words.toLowerCase(), escValueWords(name, value) + (why === undefined ? '' : `: ${why}`)]
+  }),
+  ...badWith.map(({ firmware, board, reason }): [string, string] => [`${firmware} is bad with board ${board}`, reason]),
+]
+
 const SheetBody = ({ sheet }: { sheet: Sheet }) => {
   const {
     geometry,
     parts = [],
     board,
     versions = [],
+    escs,
     switchPlan = [],
     switches = [],
     settings,
@@ -180,6 +190,7 @@ const SheetBody = ({ sheet }: { sheet: Sheet }) => {
         }
       />
       <Section title="Firmware of the other parts" lines={versions.map(({ part, approved }) => [part, approved.join(' or ')])} />
+      <Section title="ESCs" lines={escs === undefined ? [] : escLines(escs)} />
       <Section
         title="Switch plan"
         lines={switchPlan.map((row) => [

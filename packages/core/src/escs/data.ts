@@ -1,7 +1,7 @@
 import type { Evidence, Finding, Remedy } from '@taraf/contract'
 import { compareVersions } from 'compare-versions'
 import { worthOf } from '../board/firmware'
-import { defineCheck, judged, judgedAs, refusal, reportsOf, shown } from '../check'
+import { defineCheck, judged, judgedAs, refusal, reportsOf } from '../check'
 import { outputsOf } from '../geometry'
 import { limitFor } from '../limits'
 import { mean, median } from '../statistics'
@@ -39,7 +39,6 @@ export const data = defineCheck({
       outputsOf(sheet).flatMap((output) => [
         [`errors${output}`, `Bad replies, output ${output}`],
         [`poles${output}`, `Poles of the motor at output ${output}`],
-        [`speed${output}`, `Speed told, output ${output}`],
       ]),
     ),
   needs: ['escs.signal'],
@@ -92,7 +91,6 @@ const dataFindings = (evidence: Evidence): Finding[] => {
     ...told.map(({ output, poles }) =>
       judgedAs(`poles${output}`, poles ?? 0, setTo, polesRemedy(counts.size === 1, all?.poles ?? 0, output)),
     ),
-    ...told.map(({ output, rpm }) => shown(`speed${output}`, Math.round(rpm), 'rpm')),
   ]
 }
 

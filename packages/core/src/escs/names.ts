@@ -6,33 +6,48 @@ export interface EscSettingWords {
   readonly words: string
   readonly unit: string
   readonly group: (typeof escGroups)[number]
-  /** It saves the motor or the ESC; nought is off. */
+  /** It saves the motor or the ESC. */
   readonly protects: boolean
+  /** What nought is called, and one where there is nothing between. */
+  readonly called?: readonly [nought: string, one?: string]
 }
 
 const [turns, drives, givesUp] = escGroups
-const of = (group: EscSettingWords['group'], words: string, unit = '', protects = false): EscSettingWords => ({
+const of = (
+  group: EscSettingWords['group'],
+  words: string,
+  unit = '',
+  protects = false,
+  called?: EscSettingWords['called'],
+): EscSettingWords => ({
   words,
   unit,
   group,
   protects,
+  ...(called === undefined ? {} : { called }),
 })
 const table: Readonly<Record<string, EscSettingWords>> = {
-  reverse: of(turns, 'Turns the other way'),
+  reverse: of(turns, 'Turns the other way', '', false, ['no', 'yes']),
   timingDeg: of(drives, 'Timing advance', 'deg'),
   switchingKHz: of(drives, 'Switching frequency', 'kHz'),
   startPower: of(drives, 'Start power'),
-  brake: of(drives, 'Brake when told to stop'),
-  cutCellV: of(givesUp, 'Low-voltage cut-off', 'V per cell'),
-  lockedRotorS: of(givesUp, 'Locked rotor after', 's', true),
-  heatLimitC: of(givesUp, 'Heat limit', 'C', true),
-  ampLimit: of(givesUp, 'Current limit', 'A', true),
+  brake: of(drives, 'Brake when told to stop', '', false, ['off', 'on']),
+  cutCellV: of(givesUp, 'Low-voltage cut-off', 'V per cell', false, ['off']),
+  lockedRotorS: of(givesUp, 'Locked rotor after', 's', true, ['off']),
+  heatLimitC: of(givesUp, 'Heat limit', 'C', true, ['off']),
+  ampLimit: of(givesUp, 'Current limit', 'A', true, ['off']),
 }
 
 export const escSettingNames = Object.keys(table)
 
 /** What a setting is called and does; one that nobody knows is called by its own name. */
 export const escSetting = (name: string): EscSettingWords => table[name] ?? of(drives, name)
+
+/** A value as people say it: `16 deg`, `off`. */
+export const escValueWords = (name: string, value: number): string => {
+  const { unit, called } = escSetting(name)
+  return called?.[value] ?? `${Number(value.toFixed(3))} ${unit}`.trim()
+}
 
 /**
  * What a sheet wants every ESC to be set to. Where it does not say, a rotor coasts and is never cut off for a low pack: a brake shakes the

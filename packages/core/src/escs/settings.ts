@@ -1,7 +1,7 @@
 import type { Evidence, Finding, Remedy, SheetPart } from '@taraf/contract'
 import { defineCheck, refusal, shown } from '../check'
 import { want } from '../take'
-import { escSetting, escSettingNames, settingsWanted, type EscSettingWords } from './names'
+import { escSetting, escSettingNames, escValueWords, settingsWanted } from './names'
 import { escsIn, hasMotors, outputWords, readEscs, someSilent, type EscRead } from './read'
 
 const again = {
@@ -116,7 +116,7 @@ const compared = (sheet: SheetPart, escs: Escs, before: Escs | null): Finding[] 
     before === null
       ? {
           by: 'escs',
-          act: `Write to the ESC at ${outputWords(outputs)}: ${toWrite.map(({ name, value }) => `${escSetting(name).words.toLowerCase()} ${withUnit(value, escSetting(name))}`).join(', ')}.`,
+          act: `Write to the ESC at ${outputWords(outputs)}: ${toWrite.map(({ name, value }) => `${escSetting(name).words.toLowerCase()} ${escValueWords(name, value)}`).join(', ')}.`,
           escs: { outputs, settings: Object.fromEntries(toWrite.map(({ name, value }) => [name, value])) },
         }
       : forgets(outputs)
@@ -172,5 +172,3 @@ const usual = (values: ReadonlyMap<number, number | undefined>): number | undefi
   for (const value of values.values()) if (value !== undefined) counts.set(value, (counts.get(value) ?? 0) + 1)
   return [...counts].sort((a, b) => b[1] - a[1])[0]?.[0]
 }
-
-const withUnit = (value: number, { unit }: EscSettingWords): string => (unit === '' ? String(value) : `${value} ${unit}`)

@@ -1,6 +1,6 @@
 import type { Evidence, Finding, Remedy, SheetPart } from '@taraf/contract'
 import { hertz } from '../board/hertz'
-import { defineCheck, judged, judgedAs, refusal } from '../check'
+import { defineCheck, judged, judgedAs, refusal, shown } from '../check'
 import { outputsOf } from '../geometry'
 import { mean } from '../statistics'
 import { frameUs, kbitOf } from './frame'
@@ -74,12 +74,13 @@ const signalFindings = (evidence: Evidence): Finding[] => {
           act: 'No signal that these ESCs understand fits this size and this loop: write a slower loop into the build sheet, or fit other ESCs.',
         }
       : { by: 'settings', act: `Send ${better}.`, settings: { 'esc.signal': names.indexOf(better) } }
+  const longest = mostInch[spoken]
   const understood = understands.includes(spoken)
   return [
     understood
       ? { key: 'understood', value: spoken, unit: '', limit: { equals: spoken }, verdict: 'pass' }
       : judgedAs('understood', spoken, better ?? understands.join(' or '), write),
-    judged('wireLength', inch, 'in', { max: mostInch[spoken] ?? 40 }, write),
+    longest === undefined ? shown('wireLength', inch, 'in') : judged('wireLength', inch, 'in', { max: longest }, write),
     judged('frameUs', frameUs(spoken, withReplies), 'us', { max: periodUs }, write),
     ...(understood && withReplies && kbitOf(spoken) !== null ? silentFinding(evidence, spoken) : []),
   ]

@@ -51,7 +51,7 @@ export const compassShift = defineCheck({
   needs: ['intake.firstPower', 'sensors.compass'],
   reads: {
     settings: ['compass.*', 'esc.signal', 'power.ampScale', 'power.ampDivides'],
-    parts: ['board', 'compass', 'power wiring'],
+    parts: ['board', 'compass', 'power wiring', 'ESC'],
     acts: ['knock'],
     image: true,
   },

@@ -2,6 +2,7 @@ import { socketUses, type BoardSetting, type Sheet } from '@taraf/contract'
 import { compareVersions } from 'compare-versions'
 import { brokenRules } from '../board/rules'
 import { checkById } from '../checks'
+import { escSetting } from '../escs/names'
 import { mixerOf, positionsOf } from '../geometry'
 import { limitsAgainst, limitsBeyondSense } from '../limits'
 import { radians } from '../rotation'
@@ -24,6 +25,7 @@ export const contradictionsIn = (sheet: Sheet, known: KnownSettings = null): Con
   ...inSettings(sheet, known),
   ...inRules(sheet, known),
   ...inSocketSettings(sheet),
+  ...inEscs(sheet, known),
   ...inSwitchPlan(sheet),
   ...inSwitches(sheet),
   ...inPlannedSensors(sheet),
@@ -171,6 +173,36 @@ const inSocketSettings = ({ settings, board }: Sheet): Contradiction[] =>
               },
             ]
       })
+
+/** A protection that is off says why; a reason is for one that is off; a signal that is written is one that the ESCs understand. */
+const inEscs = ({ escs, settings }: Sheet, known: KnownSettings): Contradiction[] => {
+  if (escs === undefined) return []
+  const names = known?.find(({ name }) => name === 'esc.signal')?.choices ?? []
+  const spoken = names[settings['esc.signal'] ?? -1]
+  return [
+    ...Object.entries(escs.settings).flatMap(([name, value]): Contradiction[] =>
+      value === 0 && escSetting(name).protects && escs.reasons?.[name] === undefined
+        ? [
+            {
+              place: `escs.settings.${name}`,
+              why: 'a protection that is off needs a reason: write it, or the value that it is to have',
+            },
+          ]
+        : [],
+    ),
+    ...Object.keys(escs.reasons ?? {}).flatMap((name): Contradiction[] =>
+      escs.settings[name] === 0 ? [] : [{ place: `escs.reasons.${name}`, why: 'this protection is not off: strike the reason' }],
+    ),
+    ...(spoken === undefined || escs.understands.includes(spoken)
+      ? []
+      : [
+          {
+            place: 'settings["esc.signal"]',
+            why: `these ESCs do not understand ${spoken}: they understand ${escs.understands.join(', ')}`,
+          },
+        ]),
+  ]
+}
 
 const plannedSensors = { altitude: 'barometer', position: 'position', returnHome: 'position', heading: 'compass' } as const
 

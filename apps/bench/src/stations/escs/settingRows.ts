@@ -1,6 +1,5 @@
 import type { Finding } from '@taraf/contract'
-import { escGroups, escSetting } from '@taraf/core'
-import { fixed } from '../../parts/fixed'
+import { escGroups, escSetting, escValueWords } from '@taraf/core'
 
 export interface SettingRow {
   readonly name: string
@@ -20,8 +19,8 @@ export const settingRows = (findings: readonly Finding[]): SettingGroup[] => {
   const rows = findings.flatMap(({ key, value, limit, verdict }) => {
     const isSetting = typeof value === 'number' || (typeof value === 'object' && !Array.isArray(value))
     if (!isSetting || key.endsWith('Before')) return []
-    const { unit, words, group } = escSetting(key)
-    const said = (one: unknown) => (typeof one === 'number' ? `${plain(one)}${unit === '' ? '' : ` ${unit}`}` : '–')
+    const { words, group } = escSetting(key)
+    const said = (one: unknown) => (typeof one === 'number' ? escValueWords(key, one) : '–')
     return [
       {
         group,
@@ -34,8 +33,6 @@ export const settingRows = (findings: readonly Finding[]): SettingGroup[] => {
     return mine.length === 0 ? [] : [{ group, rows: mine }]
   })
 }
-
-const plain = (value: number): string => (Number.isInteger(value) ? String(value) : fixed(value, 2))
 
 /** One value for all; or the one of most, and which others differ. */
 const foundWords = (value: Finding['value'], said: (one: unknown) => string): string => {
