@@ -121,6 +121,8 @@ const elsewhere: readonly (readonly [name: string, value: number])[] = [
   ['radio.yaw.reverse', 1],
   ['switch.rate.low', 1500],
   ['radio.strengthChannel', 9],
+  ['esc.poles', 12],
+  ['esc.signal', 6],
 ]
 const someSetting = ({ random }: Target): Settings => {
   const [name, value] = elsewhere[random.below(elsewhere.length)] ?? ['level.roll', 3]
@@ -228,8 +230,43 @@ const atTheRadio: readonly Disturbance[] = [
   },
 ]
 
+const someEsc = (rig: Rig, { row }: Target) => {
+  const drives = rig.airframe.drives.flatMap((drive) => (drive === null ? [] : [drive.esc]))
+  return drives[row % drives.length]
+}
+const isRead = (want: Want): boolean => want.kind === 'reports' && want.of.includes('escs')
+
+/** What can go wrong while ESCs are read and listened to. */
+const atTheEscs: readonly Disturbance[] = [
+  {
+    id: 'the plug of an ESC works loose',
+    at: isRead,
+    meddle: atBoard((rig, target) => void Object.assign(someEsc(rig, target) ?? {}, { plug: 'silent' })),
+  },
+  {
+    id: 'an ESC set from elsewhere',
+    at: isRead,
+    meddle: atBoard((rig, target) => {
+      const esc = someEsc(rig, target)
+      if (esc === undefined) return
+      esc.settings = { ...esc.settings, timingDeg: 4 }
+      esc.saved = { ...esc.settings }
+    }),
+  },
+  {
+    id: 'replies of an ESC lost for a moment',
+    at: hasStream('escs'),
+    meddle: passing(
+      0.5,
+      (rig, target) => void Object.assign(someEsc(rig, target) ?? {}, { replyErrors: 1 }),
+      (rig, target) => void Object.assign(someEsc(rig, target) ?? {}, { replyErrors: 0.0005 }),
+    ),
+  },
+]
+
 export const disturbances: readonly Disturbance[] = [
   ...atTheRadio,
+  ...atTheEscs,
   {
     id: 'battery pulled and put back',
     at: (want) => isSampled(want) && (want.state?.battery === true || want.streams.includes('meter')),

@@ -123,10 +123,36 @@ export const untrue = ({ airframe, board, transmitter }: Rig, sheet: Sheet): str
             'approved'),
     ],
   ]
-  return [...found, ...untrueOnAir({ airframe, board, transmitter }, sheet, set)].flatMap(([name, isWrong]) =>
-    isWrong ? [name] : [],
-  )
+  return [
+    ...found,
+    ...untrueOnAir({ airframe, board, transmitter }, sheet, set),
+    ...untrueOfEscs(airframe, sheet, board.signal, set),
+  ].flatMap(([name, isWrong]) => (isWrong ? [name] : []))
 }
+
+/** What is not true of the ESCs, by what each is and keeps. */
+const untrueOfEscs = (
+  { drives }: Rig['airframe'],
+  { escs }: Sheet,
+  signal: Rig['board']['signal'],
+  set: (name: string) => number,
+): [string, boolean][] => {
+  if (escs === undefined) return []
+  const fitted = drives.flatMap((drive) => (drive === null ? [] : [drive]))
+  const wanted = Object.entries({ brake: 0, cutCellV: 0, ...escs.settings })
+  return [
+    ['plugs of the ESCs', fitted.some(({ esc }) => esc.plug !== 'home')],
+    [
+      'settings of the ESCs',
+      fitted.some(({ esc }) => wanted.some(([name, value]) => (esc.saved as unknown as Record<string, number>)[name] !== value)),
+    ],
+    ['motor signal', fitted.some(({ esc }) => !esc.understands.includes(signal))],
+    ['replies of the ESCs', fitted.some(({ esc }) => esc.replyErrors > limitOfReplies)],
+    ['pole count', fitted.some(({ motor }) => motor.poles !== set('esc.poles'))],
+  ]
+}
+/** One in a hundred, and what chance adds in a second and a half. */
+const limitOfReplies = 0.0115
 
 const controls = ['roll', 'pitch', 'throttle', 'yaw'] as const
 const centred = ['roll', 'pitch', 'yaw'] as const

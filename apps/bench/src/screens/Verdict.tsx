@@ -48,7 +48,7 @@ export const Verdict = ({ job, take, panel, mayMend }: VerdictProps) => {
           take {take.seq}, {dateWords(take.at)}
         </Words>
       </Row>
-      {panel.Result !== undefined && (
+      {panel.Result !== undefined && panel.draws?.(take.body) !== false && (
         <Paper>
           <panel.Result job={job} take={take} />
         </Paper>

@@ -11,6 +11,8 @@ export interface Panel {
   readonly Live?: ComponentType<{ job: JobView }>
   /** What a take found, drawn, where a list of values does not show it. */
   readonly Result?: ComponentType<ResultProps>
+  /** Whether there is anything of a take to draw; always where it is not said. */
+  readonly draws?: (take: TakeBody) => boolean
   /** Whether the airframe lies turned by half a turn in a step of a take, by its label, as its plan is drawn. */
   readonly turned: (step: string | null) => boolean
 }

@@ -1,4 +1,5 @@
 import type { Column, Evidence, Reports, Segment, SheetPart } from '@taraf/contract'
+import { ofEscs } from './impossibleOfEscs'
 import { onAir } from './impossibleOnAir'
 
 /**
@@ -289,6 +290,7 @@ const byCheck: Readonly<Record<string, Rule>> = {
   'sensors.barometer': barometer,
   'sensors.position': position,
   ...onAir,
+  ...ofEscs,
   'orientation.board': board,
   'orientation.follow': follow,
   'orientation.level': level,

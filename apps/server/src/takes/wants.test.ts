@@ -1,4 +1,4 @@
-import type { HandAct, Segment, TakeTell } from '@taraf/contract'
+import type { Change, HandAct, Segment, TakeTell } from '@taraf/contract'
 import { defineCheck, shown, want, type Check, type TakeSoFar, type Taking } from '@taraf/core'
 import { sheetOf } from '@taraf/demo'
 import { eventually, makeWorld, type Client, type World } from '../../tests/world'
@@ -40,6 +40,7 @@ const run = (take: (soFar: TakeSoFar) => Taking, powerId: string | null = null) 
     evaluate: () => [shown('done', 'so', '')],
   })
   const told: TakeTell[] = []
+  const changes: Change[] = []
   const one = new TakeRun({
     job: 'j',
     check,
@@ -51,11 +52,11 @@ const run = (take: (soFar: TakeSoFar) => Taking, powerId: string | null = null) 
     powerId,
     told: (tell) => void told.push(tell),
     wrote: async () => {},
-    changed: async () => {},
+    changed: async (change) => void changes.push(change),
     found: async () => {},
   })
   const now = () => told.at(-1)
-  return { run: one, told, now, taken: one.capture() }
+  return { run: one, told, changes, now, taken: one.capture() }
 }
 const segmentIn = (taken: Awaited<ReturnType<TakeRun['capture']>>, label: string) =>
   taken.evidence?.segments.find((s) => s.label === label) as Segment
@@ -176,13 +177,18 @@ test('a link that is lost where it may not be ends the take with words', async (
 })
 
 test('ESC settings are written and read back over a power cycle that the technician is asked for', async () => {
-  await hands({ act: 'battery', source: 'pack' })
-  await eventually(() => link.state?.power === 'both')
-  const { taken, now } = run(function* () {
+  const { taken, changes, now } = run(function* () {
     yield* want.state({ label: 'battery', ask: 'Battery in.', state: { battery: true } })
     yield* want.escs({ label: 'escs', ask: 'Written and read back.', outputs: [1, 2, 3, 4], settings: { brake: 1 } })
   })
+  // A state that is not there yet is waited for.
+  await eventually(() => now()?.want?.label === 'battery' && now()?.phase === 'waiting')
+  await hands({ act: 'battery', source: 'pack' })
   await eventually(() => now()?.guide?.words === 'Take the battery out.')
+  // What was written is on the card before the battery is touched.
+  expect(changes).toEqual([
+    { what: 'escs', settings: [1, 2, 3, 4].map((output) => ({ output, name: 'brake', from: 0, to: 1 })) },
+  ])
   await hands({ act: 'battery', source: 'none' })
   await eventually(() => now()?.guide?.words === 'Put the battery in again.')
   await hands({ act: 'battery', source: 'pack' })

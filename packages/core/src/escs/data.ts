@@ -64,7 +64,7 @@ const dataFindings = (evidence: Evidence): Finding[] => {
     return refusal('the board asks the ESCs for no replies', 'Switch esc.replies on, or set this check aside in the sheet.')
   const outputs = outputsOf(sheet)
   const setTo = board.settings?.['esc.poles'] ?? 0
-  const told = outputs.map((output) => toldBy(evidence, output, setTo))
+  const told = outputs.map((output) => toldBy(evidence, output, outputs, setTo))
   const most = limitFor(sheet, 'escs.errors').max
   const bad = told.filter(({ errors }) => errors > most)
   const errors = told.map(({ output, errors }) =>
@@ -72,6 +72,12 @@ const dataFindings = (evidence: Evidence): Finding[] => {
   )
   // Where the replies are bad, what they say of a speed is worth nothing.
   if (bad.length > 0) return errors
+  const [beside] = told.flatMap(({ output, alsoTurns }) => alsoTurns.map((other) => [output, other] as const))
+  if (beside !== undefined)
+    return refusal(
+      `output ${beside[1]} told a speed while output ${beside[0]} alone was turned`,
+      'Compare the reply wires of the ESCs with the wiring sheet, then run it again.',
+    )
   const still = told.find(({ rpm }) => rpm < leastRpm)
   if (still !== undefined)
     return refusal(
@@ -112,19 +118,25 @@ interface Told {
   readonly errors: number
   /** Speed as it is told by the pole count that is set, rpm. */
   readonly rpm: number
+  /** Other outputs that tell a speed meanwhile. */
+  readonly alsoTurns: readonly number[]
   /** Poles by what shakes; null where nothing stands out. */
   readonly poles: number | null
 }
 
-const toldBy = ({ segments }: Evidence, output: number, setTo: number): Told => {
+const toldBy = ({ segments }: Evidence, output: number, outputs: readonly number[], setTo: number): Told => {
   const { escs, imuBurst } = segments.find((s) => s.label === labelOf(output))?.streams ?? {}
   const errors = ofOutput(escs, 'err', output)
-  const rpms = ofOutput(escs, 'rpm', output)
-  const rpm = rpms === undefined || rpms.length === 0 ? 0 : median([...rpms])
+  const rpmOf = (of: number): number => {
+    const rpms = ofOutput(escs, 'rpm', of)
+    return rpms === undefined || rpms.length === 0 ? 0 : median([...rpms])
+  }
+  const rpm = rpmOf(output)
   return {
     output,
     errors: errors === undefined || errors.length === 0 ? 100 : 100 * mean(errors),
     rpm,
+    alsoTurns: outputs.filter((other) => other !== output && rpmOf(other) >= leastRpm),
     poles: imuBurst === undefined ? null : polesBy(imuBurst, ((rpm / 60) * setTo) / 2),
   }
 }

@@ -1,5 +1,4 @@
 import type { Column, Evidence, Finding, Reports, Segment, SheetPart, WantOf } from '@taraf/contract'
-import { refusal } from '../check'
 import { outputsOf } from '../geometry'
 
 export type EscRead = NonNullable<Reports['escs']>[number]
@@ -33,7 +32,20 @@ export const someSilent = (escs: ReadonlyMap<number, EscRead | null>): Finding[]
   const silent = [...escs].flatMap(([output, esc]) => (esc === null ? [output] : []))
   return silent.length === 0
     ? null
-    : refusal(`the ESC at ${outputWords(silent)} did not answer`, 'Run "All ESCs found" again, then this.')
+    : [
+        {
+          key: 'refused',
+          value: `the ESC at ${outputWords(silent)} did not answer`,
+          unit: '',
+          verdict: 'refused',
+          remedy: {
+            by: 'work',
+            act: `Battery out. Look at the plug at ${outputWords(silent)}, push it home, and run it again.`,
+            work: ['reseat ESC plug', 'replace ESC'],
+            outputs: silent,
+          },
+        },
+      ]
 }
 
 /** A column that the ESC at an output tells, or undefined. */

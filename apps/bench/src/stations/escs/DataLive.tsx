@@ -9,7 +9,8 @@ import { useTakeAtStep } from '../../store/takeInHand'
 export const DataLive = ({ job }: { job: JobView }) => {
   useFrames()
   const take = useTakeAtStep('escs.data')
-  const now = tracks.rows('escs').at(-1)
+  // What came last before the motors stood is no reading of now.
+  const now = take === null ? undefined : tracks.rows('escs').at(-1)
   const { max } = limitFor(job.sheet, 'escs.errors')
   return (
     <Column gap="$2">

@@ -1,7 +1,8 @@
-import { outputsOf } from '@taraf/core'
+import { escSetting, escValueWords, outputsOf, settingsWanted } from '@taraf/core'
 import { wanted } from '../board/wanted'
 import type { Panel } from '../panel'
 import { DataLive } from './DataLive'
+import { settingRows } from './settingRows'
 import { SettingsTable } from './SettingsTable'
 import { SignalLine } from './SignalLine'
 
@@ -17,6 +18,15 @@ export const escs: Readonly<Record<string, Panel>> = {
     turned: flat,
   },
   'escs.settings': {
+    Live: wanted(
+      ({ sheet }) =>
+        Object.entries(settingsWanted(sheet)).map(([name, value]) => ({
+          label: escSetting(name).words,
+          value: escValueWords(name, value),
+        })),
+      'What differs is written to the ESCs that it differs on, read back, and read again after the battery was off.',
+    ),
+    draws: ({ findings }) => settingRows(findings).length > 0,
     Result: ({ take }) => <SettingsTable findings={take.body.findings} />,
     turned: flat,
   },
@@ -26,6 +36,7 @@ export const escs: Readonly<Record<string, Panel>> = {
       'One command, with its reply, must be over before the next one begins.',
     ),
     Result: SignalLine,
+    draws: ({ findings }) => findings.some(({ key }) => key === 'frameUs'),
     turned: flat,
   },
   'escs.data': { Live: DataLive, turned: flat },
