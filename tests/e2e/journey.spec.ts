@@ -510,7 +510,16 @@ test('ESCs: each answers and is set alike, understands its signal, and tells the
   await passes(page, 20_000)
   const givesUp = page.getByRole('table', { name: 'When it gives up' })
   await expect(givesUp.getByRole('row', { name: /Low-voltage cut-off/ })).toContainText('all off')
-  if (!leftOver) await expect(page.getByText(/brake when told to stop, before the write/i)).toBeAttached()
+  if (!leftOver) {
+    // What the take wrote to an ESC is on the card, by its output.
+    const id = new URL(page.url()).pathname.split('/')[2] ?? ''
+    const { entries } = (await (await page.request.get(`/api/jobs/${id}`)).json()) as {
+      entries: { body: { change?: { what: string; settings?: unknown } } }[]
+    }
+    expect(entries.flatMap(({ body }) => (body.change?.what === 'escs' ? [body.change.settings] : []))).toEqual([
+      [{ output: 3, name: 'brake', from: 1, to: 0 }],
+    ])
+  }
 
   await check(page, /Motor signal/)
   await confirmPropsOff(page)
@@ -526,6 +535,91 @@ test('ESCs: each answers and is set alike, understands its signal, and tells the
     await passes(page, 40_000)
   }).toPass({ timeout: 150_000 })
   await letUp(page)
+  await expect(motors).toHaveText('still', { timeout: 8_000 })
+  await hand(page, 'No battery')
+})
+
+test('motors: each tapped as its flag goes, the map and the turns solved, and all together', async ({ page }, info) => {
+  test.setTimeout(300_000)
+  const { leftOver, bench } = chosen(info)
+  const motors = page.locator('[data-watch=motors]').last()
+  const seen = async () => {
+    const state = (await (await page.request.get(`/api/hands/${await benchId(page, bench)}`)).json()) as {
+      motors: { position: string; turn: string }[]
+    }
+    return state.motors.find(({ turn }) => turn !== 'still')
+  }
+  /** Presses, looks which flag goes, lets go, and taps it. */
+  const tapOutput = async (output: number, wrongly?: string) => {
+    await expect(page.getByText(`Press and hold the button: output ${output} turns.`, { exact: false }).last()).toBeVisible()
+    let turned: Awaited<ReturnType<typeof seen>>
+    await expect(async () => {
+      await holdDown(page, 'Hold to turn the motors')
+      await expect(motors).toHaveText('turning', { timeout: 4_000 })
+      await expect(async () => expect((turned = await seen())).toBeDefined()).toPass({ timeout: 4_000 })
+      await expect(page.getByText('Tap the motor that turned, and which way').last()).toBeVisible({ timeout: 8_000 })
+    }).toPass({ timeout: 60_000 })
+    await letUp(page)
+    const pad = page.getByRole('group', { name: 'Which motor turned, and which way' }).last()
+    await pad.getByRole('button', { name: wrongly ?? turned?.position ?? '', exact: true }).click()
+    await pad.getByRole('button', { name: turned?.turn === 'clockwise' ? '↻ Clockwise' : '↺ Anticlockwise' }).click()
+  }
+  const allTogether = async () => {
+    await expect(page.getByText('Press and hold the button: all motors turn at once.').last()).toBeVisible()
+    await expect(async () => {
+      await holdDown(page, 'Hold to turn the motors')
+      await expect(page.getByText('Press and hold the button: all motors turn at once.')).toHaveCount(0, { timeout: 12_000 })
+    }).toPass({ timeout: 60_000 })
+    await letUp(page)
+  }
+  const batteryIn = async () => {
+    await showHands(page, 'Power')
+    await hand(page, 'Take props off', 'Put props on')
+    await hand(page, 'Take nuts off', 'Put nuts on')
+    await hand(page, 'Pack')
+    await confirmPropsOff(page)
+  }
+  await onTheBench(page, info)
+  await hand(page, 'Lay it, nose away')
+  await check(page, /Motor order/)
+  await batteryIn()
+  await take(page)
+  if (leftOver) {
+    // A slip: the same motor twice. Those two outputs are asked again, and no others.
+    await tapOutput(1)
+    await tapOutput(2, 'front right')
+    await tapOutput(3)
+    await tapOutput(4)
+    for (const again of [2, 3]) await tapOutput(again)
+  } else for (const output of [1, 2, 3, 4]) await tapOutput(output)
+  await allTogether()
+  if (leftOver) {
+    await expect(verdictOf(page).getByText('fail', { exact: true }).first()).toBeVisible({ timeout: 10_000 })
+    await expect(
+      verdictOf(page).getByText(/^Write the output map: output 1 is rear left, output 3 is front right\. 1 exchange/),
+    ).toBeVisible()
+    await act(page, 'Write it to the board').click()
+    await expect(page.getByText(/spoiled by entry \d+/).first()).toBeVisible({ timeout: 20_000 })
+    await check(page, /Settings fit together/)
+    await take(page)
+    await passes(page)
+    await check(page, /Motor order/)
+  } else {
+    const list = page.getByRole('region', { name: 'List' }).last()
+    await expect(list.getByText('Wrong way round: output 4')).toBeVisible()
+    await list.getByRole('button', { name: 'in the ESC' }).click()
+    await act(page, 'Go on with these answers').click()
+    await hand(page, 'Take the battery out')
+    await hand(page, 'Plug the pack in')
+    await expect(verdictOf(page).getByText('fail', { exact: true }).first()).toBeVisible({ timeout: 15_000 })
+    await expect(verdictOf(page).getByText(/Leave the leads as they are, and run it again/)).toBeVisible()
+    await expect(page.getByRole('button', { name: /^Done:/ })).toHaveCount(0)
+    await confirmPropsOff(page)
+  }
+  await take(page)
+  for (const output of [1, 2, 3, 4]) await tapOutput(output)
+  await allTogether()
+  await passes(page, 20_000)
   await expect(motors).toHaveText('still', { timeout: 8_000 })
   await hand(page, 'No battery')
 })

@@ -271,7 +271,7 @@ const workOn = (bench: Bench, work: Work, tried: Set<string>): Change => {
 }
 
 /** Nobody works at a motor or an ESC with the battery in. */
-const atOutputs = (act: 'replace motor' | 'replace esc' | 'reseat esc', outputs: readonly number[]): HandAct[] => [
+const atOutputs = (act: 'swap leads' | 'replace motor' | 'replace esc' | 'reseat esc', outputs: readonly number[]): HandAct[] => [
   { act: 'battery', source: 'none' },
   ...outputs.map((output) => ({ act, output })),
 ]
@@ -311,6 +311,7 @@ const actsOf: Readonly<Record<Work, (bench: Bench, socket: number, outputs: read
   'calibrate sticks': () => [{ act: 'stick calibration' }],
   'reseat ESC plug': (_, __, outputs) => atOutputs('reseat esc', outputs),
   'replace ESC': (_, __, outputs) => atOutputs('replace esc', outputs),
+  'swap motor leads': (_, __, outputs) => atOutputs('swap leads', outputs),
   'update part': () => [{ act: 'update part', part: 'receiver' }],
   'reseat plug': (bench, socket) =>
     bench.look().sockets[socket - 1]?.plugged === 'nothing' || bench.look().sockets[socket - 1]?.plug === 'home'

@@ -17,7 +17,7 @@ import {
   worthOf,
   type Vec3,
 } from '@taraf/core'
-import { askedFunctions, bandsOf, faultById, type Rig } from '@taraf/rig'
+import { Drive, askedFunctions, bandsOf, faultById, type Rig } from '@taraf/rig'
 
 /** What the campaign knows and its technician does not: the faults that are still in, and how near to a limit the truth lies. */
 export const stillIn = (rig: Rig, ids: readonly string[]): string[] => ids.filter((id) => faultById(id)?.isIn(rig) === true)
@@ -132,12 +132,13 @@ export const untrue = ({ airframe, board, transmitter }: Rig, sheet: Sheet): str
 
 /** What is not true of the ESCs, by what each is and keeps. */
 const untrueOfEscs = (
-  { drives }: Rig['airframe'],
+  airframe: Rig['airframe'],
   { escs }: Sheet,
   signal: Rig['board']['signal'],
   set: (name: string) => number,
 ): [string, boolean][] => {
   if (escs === undefined) return []
+  const { drives } = airframe
   const fitted = drives.flatMap((drive) => (drive === null ? [] : [drive]))
   const wanted = Object.entries({ brake: 0, cutCellV: 0, ...escs.settings })
   return [
@@ -148,9 +149,20 @@ const untrueOfEscs = (
     ],
     ['motor signal', fitted.some(({ esc }) => !esc.understands.includes(signal))],
     ['replies of the ESCs', fitted.some(({ esc }) => esc.replyErrors > limitOfReplies)],
+    ...untrueOfMotors(airframe, set),
     ['pole count', fitted.some(({ motor }) => motor.poles !== set('esc.poles'))],
   ]
 }
+/** Which motor each output truly turns, and which way, against what the board and the sheet take for so. */
+const untrueOfMotors = ({ drives, positions }: Rig['airframe'], set: (name: string) => number): [string, boolean][] => {
+  const fitted = drives.flatMap((drive, i) => (drive === null ? [] : [{ output: i + 1, drive }]))
+  const mirrored = set('motors.mirrored') === 1
+  return [
+    ['output map', fitted.some(({ output, drive }) => set(`output.${output}.position`) !== drive.position + 1)],
+    ['turns', fitted.some(({ drive }) => (new Drive(drive).turn === positions[drive.position]?.turn) === mirrored)],
+  ]
+}
+
 /** One in a hundred, and what chance adds in a second and a half. */
 const limitOfReplies = 0.0115
 

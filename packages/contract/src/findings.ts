@@ -31,6 +31,7 @@ export const work = z.enum([
   'calibrate sticks',
   'reseat ESC plug',
   'replace ESC',
+  'swap motor leads',
 ])
 
 const act = z.string().min(1)

@@ -2,12 +2,13 @@ import type { Check } from './check'
 import { board } from './board/index'
 import { escs } from './escs/index'
 import { intake } from './intake/index'
+import { motors } from './motors/index'
 import { orientation } from './orientation/index'
 import { radio } from './radio/index'
 import { sensors } from './sensors/index'
 import { switches } from './switches/index'
 
 /** All checks, in the order of the work. */
-export const checks: readonly Check[] = [...intake, ...board, ...sensors, ...orientation, ...radio, ...switches, ...escs]
+export const checks: readonly Check[] = [...intake, ...board, ...sensors, ...orientation, ...radio, ...switches, ...escs, ...motors]
 
 export const checkById = (id: string): Check | undefined => checks.find((check) => check.id === id)

@@ -27,5 +27,6 @@ export const changeOfWork: Readonly<Record<Work, Change | null>> = {
   'fit telemetry wire': { what: 'part', part: 'telemetry wire', act: 'fastened' },
   'reseat ESC plug': { what: 'part', part: 'ESC', act: 'fastened' },
   'replace ESC': { what: 'part', part: 'ESC', act: 'replaced' },
+  'swap motor leads': { what: 'lead', words: 'two leads of a motor swapped' },
   'replace position receiver': { what: 'part', part: 'position receiver', act: 'replaced' },
 }

@@ -15,6 +15,8 @@ const wrong: Readonly<Record<string, RigOrder['spoil']>> = {
     Object.assign(transmitter.channels[3] ?? {}, { travelLow: 78 })
     // It came from another frame, where a rotor was to stop at once.
     const esc = drives[2]?.esc
+    // Two of its leads were soldered the other way round.
+    Object.assign(drives[3] ?? {}, { leadsSwapped: true })
     if (esc !== undefined) Object.assign(esc, { settings: { ...esc.settings, brake: 1 }, saved: { ...esc.saved, brake: 1 } })
   },
   window: ({ imu, drives }, settings) => {
@@ -23,6 +25,9 @@ const wrong: Readonly<Record<string, RigOrder['spoil']>> = {
     Object.assign(settings, { 'curve.roll.rate': 900, 'curve.pitch.rate': 900, 'gain.roll.p': 0.3 })
     settings['switch.rate.low'] = 1942
     Object.assign(drives[1]?.esc ?? {}, { plug: 'silent' })
+    // Two motors in each other's output.
+    const [first, , third] = drives
+    if (first != null && third != null) [first.position, third.position] = [third.position, first.position]
   },
   corner: ({ board, shop, receiver }) => {
     // A quick one: 150 frames a second.

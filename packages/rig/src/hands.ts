@@ -276,7 +276,7 @@ const lightOf = ({ power, receiver, airframe }: Rig): HandsState['receiver']['li
 }
 
 const seatName = (seat: Rig['airframe']['positions'][number] | undefined): string =>
-  seat === undefined ? '' : seat.tier === 'only' ? seat.boom : `${seat.boom}, ${seat.tier}`
+  seat === undefined ? '' : seat.tier === 'only' ? seat.boom : `${seat.boom} ${seat.tier}`
 
 const motorsOf = ({ drives, airframe }: Rig): HandsState['motors'] =>
   drives.flatMap((drive, i) => {

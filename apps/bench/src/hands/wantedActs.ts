@@ -20,6 +20,7 @@ const actOfWork: Readonly<Record<Work, NamedAct | ((output: number) => NamedAct)
   'fit video antenna': { label: 'Fit the video antenna', act: { act: 'fit video antenna' } },
   'replace motor': (output) => ({ label: `Replace the motor at ${output}`, act: { act: 'replace motor', output } }),
   'reseat ESC plug': (output) => ({ label: `Push in the plug of ESC ${output}`, act: { act: 'reseat esc', output } }),
+  'swap motor leads': (output) => ({ label: `Swap two leads of motor ${output}`, act: { act: 'swap leads', output } }),
   'replace ESC': (output) => ({ label: `Replace ESC ${output}`, act: { act: 'replace esc', output } }),
   'unplug past the board': { label: 'Unplug what bypasses the board', act: { act: 'unplug past the board' } },
   'update part': { label: 'Update the receiver', act: { act: 'update part', part: 'receiver' } },

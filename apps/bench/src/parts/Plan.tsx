@@ -1,6 +1,7 @@
 import type { Geometry } from '@taraf/contract'
 import Svg, { Circle, G, Line, Path, Rect, Text as SvgText } from 'react-native-svg'
 import { useColours } from '../look/useColours'
+import { planAt } from './planAt'
 
 interface PlanProps {
   readonly geometry: Geometry
@@ -16,14 +17,7 @@ interface PlanProps {
 export const Plan = ({ geometry, size = 220, turned = false, note, marked = [] }: PlanProps) => {
   const c = useColours()
   const { booms, body, propDiameterM } = geometry
-  const reach = Math.max(...booms.map((b) => b.radiusM)) + propDiameterM / 2
-  const scale = (size / 2 - 26) / reach
-  const middle = size / 2
-  // Forward is up on the drawing, right is right: bearings turn clockwise from the nose.
-  const at = (bearingDeg: number, radiusM: number) => {
-    const a = (bearingDeg * Math.PI) / 180
-    return { x: middle + Math.sin(a) * radiusM * scale, y: middle - Math.cos(a) * radiusM * scale }
-  }
+  const { reach, scale, middle, end: at } = planAt(geometry, size)
   const [w, l] = [body.widthM * scale, body.lengthM * scale]
   return (
     <Svg
@@ -35,7 +29,7 @@ export const Plan = ({ geometry, size = 220, turned = false, note, marked = [] }
     >
       <G rotation={turned ? 180 : 0} origin={`${middle}, ${middle}`}>
         {booms.map((boom) => {
-          const end = at(boom.bearingDeg, boom.radiusM)
+          const end = at(boom)
           return (
             <G key={boom.name}>
               <Line x1={middle} y1={middle} x2={end.x} y2={end.y} stroke={c.mark} strokeWidth={4} />

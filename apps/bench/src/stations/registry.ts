@@ -1,6 +1,7 @@
 import { board } from './board'
 import { escs } from './escs'
 import { intake } from './intake'
+import { motors } from './motors'
 import { orientation } from './orientation'
 import type { Panel } from './panel'
 import { radio } from './radio'
@@ -16,4 +17,5 @@ export const panels: Readonly<Record<string, Panel>> = {
   ...radio,
   ...switches,
   ...escs,
+  ...motors,
 }

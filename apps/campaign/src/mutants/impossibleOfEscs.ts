@@ -1,6 +1,6 @@
 import type { Column, Evidence } from '@taraf/contract'
 
-/** Rules for the ESCs by which a pass is impossible, written apart from the core. */
+/** Rules for ESCs and motors by which a pass is impossible, written apart from the core. */
 
 type Rule = (document: Evidence) => string | null
 
@@ -20,7 +20,29 @@ const answers = (document: Evidence, label: string): string | null => {
 const bits: Readonly<Record<string, number>> = { DShot150: 150, DShot300: 300, DShot600: 600, DShot1200: 1200 }
 const pulses: Readonly<Record<string, number>> = { PWM: 2000, OneShot125: 250, MultiShot: 25 }
 
+/** What was tapped last at each output is one motor each, where the board takes it to be, turning as the sheet has it there. */
+const order: Rule = (document) => {
+  const { sheet, board, observations = [] } = document
+  const booms = sheet.geometry?.booms ?? []
+  const seats = booms.flatMap(({ name, motors }) =>
+    motors.map(({ tier, output, turn }) => ({ name: tier === 'only' ? name : `${name} ${tier}`, output, turn })),
+  )
+  const seen = new Set<string>()
+  for (const { output } of seats) {
+    const tapped = observations.filter((o) => o.segment === `output-${output}`).at(-1)
+    if (tapped?.position === undefined || tapped.turn === undefined) return `nobody tapped output ${output}`
+    if (seen.has(tapped.position)) return `${tapped.position} twice`
+    seen.add(tapped.position)
+    const told = board.settings?.[`output.${output}.position`]
+    const seat = told === undefined ? seats.find((s) => s.output === output) : seats[told - 1]
+    if (seat?.name !== tapped.position) return `output ${output} turns ${tapped.position}`
+    if ((tapped.turn === seat.turn) === (board.settings?.['motors.mirrored'] === 1)) return `output ${output} turns the other way`
+  }
+  return null
+}
+
 export const ofEscs: Readonly<Record<string, Rule>> = {
+  'motors.order': order,
   'escs.found': (document) => answers(document, 'asked'),
   'escs.settings': (document) => {
     const wrong = answers(document, 'asked') ?? answers(document, 'again')

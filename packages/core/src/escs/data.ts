@@ -47,7 +47,6 @@ export const data = defineCheck({
     parts: ['ESC', 'motor'],
     acts: ['board', 'knock'],
     image: true,
-    escs: ['*'],
   },
   appliesTo: (sheet) => hasMotors(sheet, 'escs.data'),
   stages: null,

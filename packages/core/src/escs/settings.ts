@@ -12,6 +12,9 @@ const again = {
   state: { battery: true },
 } as const
 
+/** Which way a motor turns is looked at by turning it, and is kept over a power cycle where it is written. */
+const settingsRead = escSettingNames.filter((name) => name !== 'reverse')
+
 /** What each ESC is set to, against the sheet and against the others; what differs is written, and read again after the battery was off. */
 export const settings = defineCheck({
   id: 'escs.settings',
@@ -26,7 +29,7 @@ export const settings = defineCheck({
       ['kept', 'With the battery off'],
     ]) as Record<string, string>,
   needs: ['escs.found'],
-  reads: { settings: [], parts: ['ESC'], acts: [], image: false, escs: ['*'] },
+  reads: { settings: [], parts: ['ESC'], acts: [], image: false, escs: settingsRead },
   appliesTo: (sheet) => hasMotors(sheet, 'escs.settings'),
   stages: null,
   *take(soFar) {

@@ -1,8 +1,8 @@
-import type { Evidence, Finding, Geometry, Observation, SheetPart, WantOf } from '@taraf/contract'
+import type { Evidence, Finding, Geometry, Observation, Segment, SheetPart, WantOf } from '@taraf/contract'
 import fc from 'fast-check'
 import { positionsOf } from '../geometry'
-import type { Got } from '../take'
-import { order, orderFindings } from './order'
+import { order } from './order'
+import { orderFindings } from './orderFindings'
 import { nameOf } from './solve'
 
 const boom = (name: string, bearingDeg: number, motors: Geometry['booms'][number]['motors']) => ({
@@ -97,6 +97,53 @@ test.each<[string, Observation[], RegExp]>([
   expect(String(first?.value)).toMatch(why)
 })
 
+test.each([
+  ['in the ESC', 'technician', /Leave the leads as they are/],
+  ['two leads swapped by hand', 'work', /Leave its ESC as it is/],
+  ['the board is told that all are mirrored', 'settings', /motors.mirrored/],
+  ['not now', 'either', /Every motor turns the other way/],
+] as const)('of two ways to reverse, the one that was chosen excludes the other: %s', (answer, kind, act) => {
+  const how: Observation = { segment: 'how', item: 'reverseBy', answer }
+  const remedy = by(found(quad, [...seen(quad, [1, 2, 3, 4], [1, 2, 3, 4]), how]), 'turn1')?.remedy
+  expect(remedy?.by).toBe(kind)
+  expect(remedy?.act).toMatch(act)
+})
+
+describe('what the board says of its outputs', () => {
+  const t = [0, 0.5, 1, 1.5, 2]
+  const at = (label: string, shares: Readonly<Record<string, number>>): Segment => ({
+    label,
+    streams: {
+      outputs: { t, command: t.map(() => 0), ...Object.fromEntries(Object.entries(shares).map(([o, v]) => [o, t.map(() => v)])) },
+    },
+  })
+  const judged = (segments: Segment[], settings = {}) =>
+    orderFindings({
+      sheet: { geometry: quad },
+      board: { settings },
+      segments,
+      observations: seen(quad, [1, 2, 3, 4]),
+    } as unknown as Evidence)
+  test('one that was not driven, or not alone, proves nothing', () => {
+    expect(judged([at('output-2', { o1: 0, o2: 0.12, o3: 0, o4: 0 })])[0]?.verdict).toBe('pass')
+    expect(judged([at('output-2', { o1: 0.12, o2: 0, o3: 0, o4: 0 })])[0]?.verdict).toBe('refused')
+    expect(judged([at('output-2', { o1: 0.12, o2: 0.12, o3: 0, o4: 0 })])[0]?.verdict).toBe('refused')
+  })
+  test('one that stands where all are to turn is named', () => {
+    const speeds = (third: number): Segment => ({
+      label: 'together',
+      streams: {
+        escs: { t, ...Object.fromEntries([4000, 4000, third, 4000].map((rpm, i) => [`rpm${i + 1}`, t.map(() => rpm)])) },
+      },
+    })
+    const of = (third: number, replies = 1) => by(judged([speeds(third)], { 'esc.replies': replies }), 'together')
+    expect(of(4000)?.verdict).toBe('pass')
+    expect(of(0)).toMatchObject({ verdict: 'fail', value: 'output 3 stood' })
+    // Without replies nobody can tell.
+    expect(of(0, 0)).toBeUndefined()
+  })
+})
+
 test('the last that was said of an output counts', () => {
   expect(
     fails(found(quad, [{ segment: 'output-1', position: 'rear left', turn: 'clockwise' }, ...seen(quad, [1, 2, 3, 4])])),
@@ -120,9 +167,14 @@ test('a take asks again for what contradicts, and for nothing else', () => {
         const at = isFirst && output === wrong + 1 ? truth[(wrong + by) % 4] : truth[output - 1]
         return { ...(at as Observation), segment: `output-${output}` }
       }
-      let next = steps.next({} as Got)
+      let next = steps.next()
       while (next.done !== true) {
-        const output = (next.value as WantOf<'turn'>).outputs[0]?.output ?? 0
+        const turn = next.value as WantOf<'turn'>
+        if (!turn.label.startsWith('output-')) {
+          next = steps.next({})
+          continue
+        }
+        const output = turn.outputs[0]?.output ?? 0
         asked.push(output)
         next = steps.next({ observations: [tap(output)] })
       }

@@ -1,14 +1,16 @@
-import type { Evidence, Finding, Observation, Remedy, SheetPart, WantOf } from '@taraf/contract'
-import { byHand, defineCheck, judgedAs, refusal } from '../check'
-import { outputsOf, positionsOf, type MotorPosition } from '../geometry'
-import { want, type Taking } from '../take'
-import { contradictionIn, nameOf, solveMotors, type Seen } from './solve'
+import type { Finding, Observation, WantOf } from '@taraf/contract'
+import { defineCheck } from '../check'
+import { powered, readEscs } from '../escs/read'
+import { positionsOf, outputsOf } from '../geometry'
+import { want, type Got, type Taking } from '../take'
+import { contradictionIn } from './solve'
+import { labelOf, outputsInUse, reverseWays, seenOf, waysToReverse } from './told'
+import { orderFindings } from './orderFindings'
 
 /** Slow enough for the eye to follow a flag, and for nothing to be hurt by it. */
 const share = 0.12
 const runUpS = 0.8
 const mostRepeats = 6
-const labelOf = (output: number): string => `output-${output}`
 
 const turning = (output: number): Omit<WantOf<'turn'>, 'kind'> => ({
   label: labelOf(output),
@@ -21,10 +23,23 @@ const turning = (output: number): Omit<WantOf<'turn'>, 'kind'> => ({
   outputs: [{ output, share }],
   runUpS,
   says: 'motor',
-  state: { battery: true, props: 'off' },
+  state: powered,
 })
+const together = {
+  kind: 'turn',
+  label: 'together',
+  ask: 'Press and hold the button: all motors turn at once.',
+  during: 'Turning slowly: all flags go',
+  streams: ['outputs', 'escs'],
+  mayLack: ['outputs', 'escs'],
+  seconds: 2,
+  enoughS: 0.5,
+  runUpS: 1.2,
+  state: powered,
+} as const
+const how = { label: 'how', ask: 'Some motors turn the other way: choose how each is to be reversed.' }
 
-/** Each output by itself: which motor it turns, and which way. */
+/** Each output by itself: which motor it turns, and which way; then all together. */
 export const order = defineCheck({
   id: 'motors.order',
   version: 1,
@@ -39,19 +54,24 @@ export const order = defineCheck({
       ]),
     ),
     mirrored: 'Convention of all turns',
+    together: 'All together',
+    [reverseWays.item]: 'To be reversed',
   }),
-  needs: ['intake.firstPower'],
+  needs: ['intake.firstPower', 'escs.signal'],
   reads: {
-    settings: ['output.*', 'motors.mirrored', 'esc.signal'],
-    parts: ['board', 'motor', 'ESC'],
-    acts: ['lead'],
+    settings: ['output.*', 'motors.mirrored', 'esc.signal', 'esc.replies'],
+    parts: ['motor', 'ESC'],
+    acts: ['lead', 'board'],
     image: true,
     escs: ['reverse'],
   },
   appliesTo: (sheet) => sheet.geometry !== undefined && !sheet.setAside?.includes('motors.order'),
   stages: null,
-  *take({ sheet, settings }) {
+  *take(soFar) {
+    const { sheet, settings } = soFar
     const positions = sheet.geometry === undefined ? [] : positionsOf(sheet.geometry)
+    const outputs = outputsInUse(sheet, settings)
+    const read: Got = yield readEscs
     const told = new Map<number, Observation>()
     const ask = function* (output: number): Taking {
       const { observations = [] } = yield* want.turn(turning(output))
@@ -59,96 +79,55 @@ export const order = defineCheck({
       if (last !== undefined) told.set(output, last)
       return last
     }
-    for (const output of outputsInUse(sheet, settings)) yield* ask(output)
+    for (const output of outputs) yield* ask(output)
     // What contradicts itself is asked again, and nothing else.
     for (let repeats = 0; repeats < mostRepeats; repeats++) {
       const wrong = contradictionIn(seenOf([...told.values()], positions), positions)
       if (wrong === null) break
       for (const output of wrong.outputs) yield* ask(output)
     }
+    const allAtOnce = outputs.map((output) => ({ output, share }))
+    if (allAtOnce.length > 0) yield { ...together, outputs: allAtOnce }
+    yield* reversed(soFar, read)
   },
+  optional: [
+    { ...together, outputs: [{ output: 1, share }] },
+    { kind: 'answers', ...how, questions: [] },
+  ],
   evaluate: (evidence) => orderFindings(evidence),
 })
 
-/** The outputs that turn a motor: those of the sheet, and those that the board drives beside them. */
-const outputsInUse = (sheet: SheetPart, settings: Evidence['board']['settings'] = {}): number[] => {
-  const driven = Object.entries(settings).flatMap(([name, value]) => {
-    const output = /^output\.(\d+)\.position$/.exec(name)?.[1]
-    return output !== undefined && value > 0 ? [Number(output)] : []
+/** Where motors turn the wrong way, asks how they are to be reversed; in the ESC it is done at once, and kept. */
+function* reversed({ findings }: { readonly findings: () => readonly Finding[] }, read: Got): Taking {
+  const wrong = findings().flatMap(({ key, verdict }) => {
+    const output = /^turn(\d+)$/.exec(key)?.[1]
+    return verdict === 'fail' && output !== undefined ? [Number(output)] : []
   })
-  return [...new Set([...outputsOf(sheet), ...driven])].sort((a, b) => a - b)
-}
-
-const outputOf = (segment: string): number => Number(/^output-(\d+)$/.exec(segment)?.[1] ?? 0)
-
-/** What was told of each output, the last of each; a position that there is not counts as none. */
-const seenOf = (observations: readonly Observation[], positions: readonly MotorPosition[]): Seen[] => {
-  const last = new Map<number, Seen>()
-  for (const { segment, position, turn } of observations) {
-    const output = outputOf(segment)
-    if (output === 0 || position === undefined || turn === undefined) continue
-    last.set(output, { output, position: positions.findIndex((p) => nameOf(p) === position) + 1, turn })
-  }
-  return [...last.values()].sort((a, b) => a.output - b.output)
-}
-
-const again = 'Run it again: one output at a time, and tap the motor whose flag went.'
-
-/** Which motor each output turns, against the board's map, and which way, against the sheet's. */
-export const orderFindings = (evidence: Evidence): Finding[] => {
-  const { sheet, board, observations = [] } = evidence
-  if (sheet.geometry === undefined) return refusal('the sheet has no geometry', 'Write the booms into the build sheet.')
-  const positions = positionsOf(sheet.geometry)
-  const { settings } = board
-  const outputs = outputsInUse(sheet, settings)
-  const seen = seenOf(observations, positions)
-  const missing = outputs.find((output) => !seen.some((one) => one.output === output))
-  if (missing !== undefined) return refusal(`nobody said what output ${missing} turned`, again)
-  const wrong = contradictionIn(seen, positions)
-  if (wrong !== null) return refusal(wrong.why, again)
-  const told = (output: number) =>
-    Number(settings?.[`output.${output}.position`] ?? positions.findIndex((p) => p.output === output) + 1)
-  const mirrored = Number(settings?.['motors.mirrored'] ?? 0) === 1
-  const { map, swaps, reverse, isMirrored } = solveMotors(seen, positions, told, mirrored)
-  const name = (position: number) =>
-    positions[position - 1] === undefined ? 'no motor' : nameOf(positions[position - 1] as MotorPosition)
-  const mapRemedy: Remedy = {
-    by: 'settings',
-    act: `Write the output map: ${Object.entries(map)
-      .map(([output, position]) => `output ${output} is ${name(position)}`)
-      .join(', ')}. ${swaps} ${swaps === 1 ? 'exchange' : 'exchanges'} of two leads would do the same.`,
-    settings: Object.fromEntries(Object.entries(map).map(([output, position]) => [`output.${output}.position`, position])),
-  }
-  const turns = turnRemedy(reverse, isMirrored, mirrored)
-  return [
-    ...seen.flatMap(({ output, position, turn }) => {
-      const wanted = positions[position - 1]?.turn ?? turn
-      return [
-        judgedAs(`output${output}`, name(position), name(told(output)), mapRemedy),
-        judgedAs(`turn${output}`, turn, mirrored ? opposite[wanted] : wanted, turns),
-      ]
-    }),
-    ...(isMirrored
-      ? [judgedAs('mirrored', mirrored ? 'as the sheet' : 'mirrored', mirrored ? 'mirrored' : 'as the sheet', turns)]
-      : []),
-  ]
-}
-
-const opposite = { clockwise: 'anticlockwise', anticlockwise: 'clockwise' } as const
-
-/** Reversed in the ESC or by two of its leads, never both; where all of them turn the other way, that is the convention of the airframe. */
-const turnRemedy = (outputs: readonly number[], isMirrored: boolean, mirrored: boolean): Remedy => {
-  if (outputs.length === 0) return byHand('Nothing to reverse.')
-  const reverse: Extract<Remedy, { by: 'escs' }> = {
-    by: 'escs',
-    act: `Reverse the ${outputs.length === 1 ? 'motor at output' : 'motors at outputs'} ${outputs.join(', ')} in the ESC, or swap two of the three leads of each; never both.`,
-    escs: { outputs: [...outputs], toggle: 'reverse' },
-  }
-  if (!isMirrored) return reverse
-  const told = mirrored ? 0 : 1
-  return {
-    by: 'either',
-    act: 'Every motor turns the other way. Tell the board that its turns are mirrored, or reverse every one.',
-    either: [{ by: 'settings', act: `Set motors.mirrored to ${told}.`, settings: { 'motors.mirrored': told } }, reverse],
+  if (wrong.length === 0) return
+  const isMirrored = findings().some(({ key }) => key === 'mirrored')
+  const now = new Map((read.segment?.reports?.escs ?? []).map(({ output, settings }) => [output, settings?.['reverse']]))
+  const canReverse = wrong.every((output) => now.get(output) !== undefined)
+  const ways = waysToReverse(isMirrored, canReverse)
+  const { observations = [] } = yield* want.answers({
+    ...how,
+    questions: [
+      {
+        id: reverseWays.item,
+        words: `Wrong way round: ${wrong.map((output) => `output ${output}`).join(', ')}`,
+        why: 'In the ESC or by its leads, never both: two of them undo each other.',
+        answer: [...ways],
+      },
+    ],
+  })
+  if (observations.find(({ item }) => item === reverseWays.item)?.answer !== reverseWays.esc) return
+  for (const value of [1, 0]) {
+    const outputs = wrong.filter((output) => now.get(output) === 1 - value)
+    if (outputs.length > 0)
+      yield* want.escs({
+        label: value === 1 ? 'reverse' : 'as drawn',
+        ask: 'The ESCs are told the other way, and read again after the battery was off.',
+        outputs,
+        settings: { reverse: value },
+      })
   }
 }

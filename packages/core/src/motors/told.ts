@@ -1,0 +1,41 @@
+import type { Evidence, Observation, SheetPart } from '@taraf/contract'
+import { outputsOf, type MotorPosition } from '../geometry'
+import { nameOf, type Seen } from './solve'
+
+export const labelOf = (output: number): string => `output-${output}`
+const outputOf = (segment: string): number => Number(/^output-(\d+)$/.exec(segment)?.[1] ?? 0)
+
+/** How motors that turn the wrong way are to be reversed, as it is answered: the one way that is taken excludes the other. */
+export const reverseWays = {
+  item: 'reverseBy',
+  esc: 'in the ESC',
+  leads: 'two leads swapped by hand',
+  mirrored: 'the board is told that all are mirrored',
+  later: 'not now',
+} as const
+
+export const waysToReverse = (isMirrored: boolean, canReverse: boolean): readonly [string, string, ...string[]] => {
+  const { esc, leads, mirrored, later } = reverseWays
+  const others = isMirrored ? [mirrored, later] : [later]
+  return canReverse ? [esc, leads, ...others] : [leads, ...(others as [string, ...string[]])]
+}
+
+/** The outputs that turn a motor: those of the sheet, and those that the board drives beside them. */
+export const outputsInUse = (sheet: SheetPart, settings: Evidence['board']['settings'] = {}): number[] => {
+  const driven = Object.entries(settings).flatMap(([name, value]) => {
+    const output = /^output\.(\d+)\.position$/.exec(name)?.[1]
+    return output !== undefined && value > 0 ? [Number(output)] : []
+  })
+  return [...new Set([...outputsOf(sheet), ...driven])].sort((a, b) => a - b)
+}
+
+/** What was told of each output, the last of each; a position that there is not counts as none. */
+export const seenOf = (observations: readonly Observation[], positions: readonly MotorPosition[]): Seen[] => {
+  const last = new Map<number, Seen>()
+  for (const { segment, position, turn } of observations) {
+    const output = outputOf(segment)
+    if (output === 0 || position === undefined || turn === undefined) continue
+    last.set(output, { output, position: positions.findIndex((p) => nameOf(p) === position) + 1, turn })
+  }
+  return [...last.values()].sort((a, b) => a.output - b.output)
+}

@@ -1,0 +1,73 @@
+import type { Change, Observation } from '@taraf/contract'
+import type { Check } from '@taraf/core'
+import { motors } from '@taraf/core/motors'
+import { actOn, faultById, faults, type Rig } from '@taraf/rig'
+import { heardRig, takenOn, wrongIn } from '../tests/heardRig'
+import { sheetOf } from './rigs'
+
+jest.setTimeout(300_000)
+
+const byId = (id: string) => motors.find((check) => check.id === id) as Check
+const caught = faults.filter((fault) => motors.some((check) => check.id === fault.caughtBy))
+const types = ['N4', 'L4', 'H6', 'Y6'] as const
+
+test('the faults of this station that these checks must catch', () => {
+  expect(caught.map((f) => f.id)).toEqual(['motors.swapped', 'motors.reversed', 'motors.mirrored', 'motors.doubly'])
+})
+
+test.each(motors.map((check) => [check.id, check] as const))('%s passes on sound airframes of every type', (_id, check) => {
+  for (const type of types)
+    for (const seed of [1, 2, 3]) {
+      const taken = takenOn(heardRig(seed, { type }), check, sheetOf(type))
+      expect({ type, seed, wrong: wrongIn(taken) }).toEqual({ type, seed, wrong: [] })
+    }
+})
+
+/** Answers how what turns the wrong way is to be reversed. */
+const choosing = (answer: string) => ({
+  answer: (): Observation[] => [{ segment: 'how', item: 'reverseBy', answer }],
+})
+const follow = (rig: Rig, taken: ReturnType<typeof takenOn>): void => {
+  actOn(rig, { act: 'battery', source: 'none' })
+  const done = new Set<string>()
+  for (const { remedy } of wrongIn(taken)) {
+    if (remedy === undefined || done.has(remedy.act)) continue
+    done.add(remedy.act)
+    if (remedy.by === 'settings') {
+      expect(rig.board.settings.write(remedy.settings)).toBeNull()
+      rig.board.settings.save()
+    }
+    if (remedy.by === 'work')
+      for (const output of remedy.outputs ?? []) expect(actOn(rig, { act: 'swap leads', output })).toBeNull()
+  }
+  rig.skip(1)
+}
+
+test.each(['in the ESC', 'two leads swapped by hand'])('every fault is caught and mended: reversed %s', (way) => {
+  for (const { id, caughtBy } of caught)
+    for (const type of types)
+      for (const seed of [1, 2]) {
+        const rig = heardRig(seed, { type, faults: [id] })
+        const changes: Change[] = []
+        const first = takenOn(rig, byId(caughtBy), sheetOf(type), {
+          ...choosing(way),
+          wroteEscs: (change) => void changes.push(change),
+        })
+        expect({ id, type, seed, verdict: first.verdict }).toEqual({ id, type, seed, verdict: 'fail' })
+        // One way, never both.
+        if (way !== 'in the ESC') expect(changes).toEqual([])
+        else expect(wrongIn(first).every(({ remedy }) => remedy?.by !== 'work')).toBe(true)
+        follow(rig, first)
+        const again = takenOn(rig, byId(caughtBy), sheetOf(type), choosing('not now'))
+        expect({ id, type, seed, wrong: wrongIn(again) }).toEqual({ id, type, seed, wrong: [] })
+        expect(faultById(id)?.isIn(rig)).toBe(false)
+      }
+})
+
+test('an airframe that is mirrored throughout may follow that convention: the board is told, and says so', () => {
+  const rig = heardRig(3, { type: 'H6', faults: ['motors.mirrored'] })
+  const first = takenOn(rig, byId('motors.order'), sheetOf('H6'), choosing('the board is told that all are mirrored'))
+  expect(wrongIn(first)[0]?.remedy).toMatchObject({ by: 'settings', settings: { 'motors.mirrored': 1 } })
+  follow(rig, first)
+  expect(takenOn(rig, byId('motors.order'), sheetOf('H6'), choosing('not now')).verdict).toBe('pass')
+})
