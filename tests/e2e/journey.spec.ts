@@ -549,9 +549,10 @@ test('motors: each tapped as its flag goes, the map and the turns solved, and al
     }
     return state.motors.find(({ turn }) => turn !== 'still')
   }
+  const asks = page.locator('[data-guide=ask]').last()
   /** Presses, looks which flag goes, lets go, and taps it. */
   const tapOutput = async (output: number, wrongly?: string) => {
-    await expect(page.getByText(`Press and hold the button: output ${output} turns.`, { exact: false }).last()).toBeVisible()
+    await expect(asks).toContainText(`Press and hold the button: output ${output} turns.`, { timeout: 10_000 })
     let turned: Awaited<ReturnType<typeof seen>>
     await expect(async () => {
       await holdDown(page, 'Hold to turn the motors')
@@ -565,10 +566,10 @@ test('motors: each tapped as its flag goes, the map and the turns solved, and al
     await pad.getByRole('button', { name: turned?.turn === 'clockwise' ? '↻ Clockwise' : '↺ Anticlockwise' }).click()
   }
   const allTogether = async () => {
-    await expect(page.getByText('Press and hold the button: all motors turn at once.').last()).toBeVisible()
+    await expect(asks).toContainText('all motors turn at once', { timeout: 10_000 })
     await expect(async () => {
       await holdDown(page, 'Hold to turn the motors')
-      await expect(page.getByText('Press and hold the button: all motors turn at once.')).toHaveCount(0, { timeout: 12_000 })
+      await expect(page.locator('[data-guide=ask]', { hasText: 'all motors turn at once' })).toHaveCount(0, { timeout: 12_000 })
     }).toPass({ timeout: 60_000 })
     await letUp(page)
   }

@@ -55,7 +55,7 @@ export interface Check {
   /** A take may write what it finds; this is captured with that in force, and proves it within the same take. */
   readonly proof?: Sampled
   /** Segments that its evidence may hold or lack. */
-  readonly optional?: readonly (Sampled | WantOf<'answers'>)[]
+  readonly optional?: readonly (Sampled | WantOf<'answers'> | WantOf<'reports'>)[]
   readonly evaluate: (evidence: Evidence) => Finding[]
   /** What a take that did not fail leaves to be put back or done later: opened on the card, once. */
   readonly opens?: (evidence: Evidence) => readonly Pick<ItemBody, 'what' | 'words' | 'blocks'>[]

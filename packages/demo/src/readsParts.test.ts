@@ -82,6 +82,14 @@ const moves: Readonly<Record<string, { readonly change: Change; readonly move: (
         Object.assign(esc, { settings: { ...esc.settings, timingDeg: 22 }, saved: { ...esc.saved, timingDeg: 22 } })
     },
   },
+  'motor that is wired the other way': {
+    change: part('motor'),
+    move: ({ airframe }) => void Object.assign(airframe.drives[1] ?? {}, { leadsSwapped: true }),
+  },
+  'two leads of a motor': {
+    change: { what: 'lead', words: 'two leads of a motor swapped' },
+    move: ({ airframe }) => void Object.assign(airframe.drives[1] ?? {}, { leadsSwapped: true }),
+  },
   motor: { change: part('motor'), move: ({ airframe }) => void Object.assign(airframe.drives[1]?.motor ?? {}, { poles: 12 }) },
   sockets: {
     change: part('sockets'),

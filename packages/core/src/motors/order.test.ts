@@ -104,8 +104,25 @@ test.each([
   ['not now', 'either', /Every motor turns the other way/],
 ] as const)('of two ways to reverse, the one that was chosen excludes the other: %s', (answer, kind, act) => {
   const how: Observation = { segment: 'how', item: 'reverseBy', answer }
-  const remedy = by(found(quad, [...seen(quad, [1, 2, 3, 4], [1, 2, 3, 4]), how]), 'turn1')?.remedy
+  const escs = (label: string, reverse: number): Segment => ({
+    label,
+    streams: {},
+    reports: { escs: [1, 2, 3, 4].map((output) => ({ output, found: true, firmware: '1', settings: { reverse } })) },
+  })
+  const judge = (now: number) =>
+    by(
+      orderFindings({
+        sheet: { geometry: quad },
+        board: { settings: {} },
+        segments: [escs('asked', 0), escs('reversed', now)],
+        observations: [...seen(quad, [1, 2, 3, 4], [1, 2, 3, 4]), how],
+      } as unknown as Evidence),
+      'turn1',
+    )?.remedy
+  const remedy = judge(1)
   expect(remedy?.by).toBe(kind)
+  // An ESC that was not told so after all is not said to be.
+  if (kind === 'technician') expect(judge(0)?.by).toBe('either')
   expect(remedy?.act).toMatch(act)
 })
 

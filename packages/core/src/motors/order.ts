@@ -4,7 +4,7 @@ import { powered, readEscs } from '../escs/read'
 import { positionsOf, outputsOf } from '../geometry'
 import { want, type Got, type Taking } from '../take'
 import { contradictionIn } from './solve'
-import { labelOf, outputsInUse, reverseWays, seenOf, waysToReverse } from './told'
+import { labelOf, outputsInUse, reversedNow, reverseWays, seenOf, waysToReverse } from './told'
 import { orderFindings } from './orderFindings'
 
 /** Slow enough for the eye to follow a flag, and for nothing to be hurt by it. */
@@ -36,6 +36,12 @@ const together = {
   enoughS: 0.5,
   runUpS: 1.2,
   state: powered,
+} as const
+const readAgain = {
+  ...readEscs,
+  label: reversedNow,
+  ask: 'Leave it: every ESC is read once more.',
+  state: { battery: true },
 } as const
 const how = { label: 'how', ask: 'Some motors turn the other way: choose how each is to be reversed.' }
 
@@ -90,10 +96,7 @@ export const order = defineCheck({
     if (allAtOnce.length > 0) yield { ...together, outputs: allAtOnce }
     yield* reversed(soFar, read)
   },
-  optional: [
-    { ...together, outputs: [{ output: 1, share }] },
-    { kind: 'answers', ...how, questions: [] },
-  ],
+  optional: [{ ...together, outputs: [{ output: 1, share }] }, { kind: 'answers', ...how, questions: [] }, readAgain],
   evaluate: (evidence) => orderFindings(evidence),
 })
 
@@ -130,4 +133,5 @@ function* reversed({ findings }: { readonly findings: () => readonly Finding[] }
         settings: { reverse: value },
       })
   }
+  yield readAgain
 }

@@ -1,10 +1,10 @@
 import type { Column, Evidence, Finding, Remedy } from '@taraf/contract'
 import { byHand, judgedAs, refusal } from '../check'
-import { ofOutput, outputWords } from '../escs/read'
+import { escsIn, ofOutput, outputWords, readEscs } from '../escs/read'
 import { positionsOf, type MotorPosition } from '../geometry'
 import { mean, median } from '../statistics'
 import { contradictionIn, nameOf, solveMotors } from './solve'
-import { labelOf, outputsInUse, reverseWays, seenOf } from './told'
+import { labelOf, outputsInUse, reversedNow, reverseWays, seenOf } from './told'
 
 const again = 'Run it again: one output at a time, and tap the motor whose flag went.'
 
@@ -36,7 +36,9 @@ export const orderFindings = (evidence: Evidence): Finding[] => {
     settings: Object.fromEntries(Object.entries(map).map(([output, position]) => [`output.${output}.position`, position])),
   }
   const way = observations.findLast(({ item }) => item === reverseWays.item)?.answer
-  const turns = chosenRemedy(way, reverse, mirrored) ?? turnRemedy(reverse, isMirrored, mirrored)
+  const turns =
+    chosenRemedy(way === reverseWays.esc && !areReversed(evidence, reverse) ? null : way, reverse, mirrored) ??
+    turnRemedy(reverse, isMirrored, mirrored)
   return [
     ...seen.flatMap(({ output, position, turn }) => {
       const wanted = positions[position - 1]?.turn ?? turn
@@ -81,6 +83,15 @@ const togetherFinding = ({ segments, board }: Evidence, outputs: readonly number
       byHand(`Battery out. Look at the three leads of the motor at ${outputWords(still)}, then at its ESC.`),
     ),
   ]
+}
+
+/** Whether the ESCs that were to be told the other way were read so after it. */
+const areReversed = (evidence: Evidence, outputs: readonly number[]): boolean => {
+  const [before, now] = [escsIn(evidence, readEscs.label), escsIn(evidence, reversedNow)]
+  return outputs.every((output) => {
+    const [was, is] = [before.get(output)?.settings?.['reverse'], now.get(output)?.settings?.['reverse']]
+    return was !== undefined && is !== undefined && was !== is
+  })
 }
 
 /** What is left to do of the way that was chosen in the take; the other one is no longer offered. */

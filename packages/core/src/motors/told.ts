@@ -14,6 +14,9 @@ export const reverseWays = {
   later: 'not now',
 } as const
 
+/** The segment in which the ESCs were read after they were told the other way. */
+export const reversedNow = 'reversed'
+
 export const waysToReverse = (isMirrored: boolean, canReverse: boolean): readonly [string, string, ...string[]] => {
   const { esc, leads, mirrored, later } = reverseWays
   const others = isMirrored ? [mirrored, later] : [later]

@@ -84,7 +84,7 @@ export const compassShift = defineCheck({
     if (amps < leastAmps)
       return refusal(
         `the motors drew only ${amps.toFixed(2)} A more than at rest`,
-        'Make sure every motor turns and the current is measured, then run it again.',
+        'Make sure that every motor turns and that the current is measured; where none turns, do the station ESCs first. Then run it again.',
       )
     const told = correctionIn(evidence.board.settings)
     const [a, b] = [corrected(told, still.field), corrected(told, turning.field)]

@@ -1,7 +1,6 @@
 import { askReports, changeEscs, changeSettings, type Got, type NotWritten, type SettingsAct } from '@taraf/core'
 import { ProblemError } from '../../http/problem'
 import { onLink } from '../../links/onLink'
-import { wantStill } from '../../links/changeSettings'
 import type { Recorder, Run } from '../run'
 import { until } from './until'
 
@@ -20,10 +19,7 @@ export const calibrate: Recorder<'calibrate'> = (run, { want }) => writing(run, 
 const writing = async (run: Run, act: SettingsAct): Promise<Got> => {
   run.say({ phase: 'writing', share: 0 })
   const { link } = run
-  const found = await unlessRefused(() => {
-    wantStill(link)
-    return onLink(link, changeSettings(act))
-  })
+  const found = await unlessRefused(run, () => onLink(link, changeSettings(act)))
   if ('why' in found) return { written: { before: {}, after: {}, asked: {}, differs: [found.why] } }
   await run.wrote(found)
   return { written: found }
@@ -40,15 +36,18 @@ export const escs: Recorder<'escs'> = async (run, { want }) => {
     })
     return until(run, () => (link.state?.power === 'cable') === (wanted === 'off'))
   }
-  const found = await unlessRefused(() => {
-    wantStill(link)
-    return onLink(link, changeEscs(want.outputs, want.settings), { battery, keep: (change) => run.changed(change) })
-  })
+  const found = await unlessRefused(run, () =>
+    onLink(link, changeEscs(want.outputs, want.settings), { battery, keep: (change) => run.changed(change) }),
+  )
   return { escs: 'why' in found ? { before: [], after: [], differs: [found.why] } : found }
 }
 
-/** What a board would not do is told, and the take goes on to say so; a link that is lost ends it. */
-const unlessRefused = async <T>(act: () => Promise<T>): Promise<T | NotWritten> => {
+/**
+ * Nothing is written before every motor has come to rest. What a board would not do is told, and the take goes on to say so; a link that is
+ * lost ends it.
+ */
+const unlessRefused = async <T>(run: Run, act: () => Promise<T>): Promise<T | NotWritten> => {
+  await until(run, () => run.link.state?.motors === 'still')
   try {
     return await act()
   } catch (error) {
