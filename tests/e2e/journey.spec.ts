@@ -218,43 +218,6 @@ test('sensors: six poses and the compass', { tag: '@every-sensor' }, async ({ pa
   await expect(page.getByRole('img', { name: /the field strays by at most/ })).toHaveCount(2)
 })
 
-test(
-  'sensors: the compass beside motors that turn for as long as the control is held',
-  { tag: '@every-sensor' },
-  async ({ page }, info) => {
-    test.setTimeout(180_000)
-    const motors = page.locator('[data-watch=motors]').last()
-    await onTheBench(page, info)
-    await check(page, /near the motors/)
-    await hand(page, 'Lay it, nose away')
-    await expect(page.getByRole('button', { name: /^(Start|Run again)/ }).last()).toHaveAttribute('aria-disabled', 'true')
-    await showHands(page, 'Power')
-    await hand(page, 'Take props off', 'Put props on')
-    await hand(page, 'Take nuts off', 'Put nuts on')
-    await hand(page, 'Pack')
-    await confirmPropsOff(page)
-    await take(page)
-    const control = page.getByRole('button', { name: 'Hold to turn the motors' }).last()
-    await expect(control).toBeVisible({ timeout: 10_000 })
-
-    // Let go too soon, and stopped by the space bar: they stand, and the take waits for another press.
-    await holdDown(page, 'Hold to turn the motors')
-    await expect(motors).toHaveText('turning')
-    await page.keyboard.press(' ')
-    await expect(motors).toHaveText('still', { timeout: 8_000 })
-    await letUp(page)
-    await expect(async () => {
-      await holdDown(page, 'Hold to turn the motors')
-      // Run up, turning, coming to rest, and a look at the field with the motors still again.
-      await passes(page, 25_000)
-    }).toPass({ timeout: 90_000 })
-    await letUp(page)
-    await expect(motors).toHaveText('still', { timeout: 8_000 })
-    await hand(page, 'No battery')
-    await expect(page.locator('[data-watch=props]').last()).toHaveText('not confirmed')
-  },
-)
-
 test('sensors: barometer and position', { tag: '@every-sensor' }, async ({ page }, info) => {
   test.setTimeout(300_000)
   await onTheBench(page, info)
@@ -538,6 +501,43 @@ test('ESCs: each answers and is set alike, understands its signal, and tells the
   await expect(motors).toHaveText('still', { timeout: 8_000 })
   await hand(page, 'No battery')
 })
+
+test(
+  'sensors: the compass beside motors that turn for as long as the control is held',
+  { tag: '@every-sensor' },
+  async ({ page }, info) => {
+    test.setTimeout(180_000)
+    const motors = page.locator('[data-watch=motors]').last()
+    await onTheBench(page, info)
+    await check(page, /near the motors/)
+    await hand(page, 'Lay it, nose away')
+    await expect(page.getByRole('button', { name: /^(Start|Run again)/ }).last()).toHaveAttribute('aria-disabled', 'true')
+    await showHands(page, 'Power')
+    await hand(page, 'Take props off', 'Put props on')
+    await hand(page, 'Take nuts off', 'Put nuts on')
+    await hand(page, 'Pack')
+    await confirmPropsOff(page)
+    await take(page)
+    const control = page.getByRole('button', { name: 'Hold to turn the motors' }).last()
+    await expect(control).toBeVisible({ timeout: 10_000 })
+
+    // Let go too soon, and stopped by the space bar: they stand, and the take waits for another press.
+    await holdDown(page, 'Hold to turn the motors')
+    await expect(motors).toHaveText('turning')
+    await page.keyboard.press(' ')
+    await expect(motors).toHaveText('still', { timeout: 8_000 })
+    await letUp(page)
+    await expect(async () => {
+      await holdDown(page, 'Hold to turn the motors')
+      // Run up, turning, coming to rest, and a look at the field with the motors still again.
+      await passes(page, 25_000)
+    }).toPass({ timeout: 90_000 })
+    await letUp(page)
+    await expect(motors).toHaveText('still', { timeout: 8_000 })
+    await hand(page, 'No battery')
+    await expect(page.locator('[data-watch=props]').last()).toHaveText('not confirmed')
+  },
+)
 
 test('motors: each tapped as its flag goes, the map and the turns solved, and all together', async ({ page }, info) => {
   test.setTimeout(300_000)

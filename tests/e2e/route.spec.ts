@@ -27,7 +27,7 @@ const addStations = (page: Page) =>
       titles.forEach((title, i) => {
         const id = title.toLowerCase()
         stations.splice(8 + i, 0, { id, number: 9 + i, title })
-        for (let n = 1; n <= 6; n++)
+        for (let n = 1; n <= 8; n++)
           checks.push({ ...like, id: `${id}.${n}`, station: id, title: `${title}, part ${n}`, needs: [] })
       })
       return { stations: stations.length, checks: checks.length }
@@ -64,7 +64,7 @@ test('the route and the card are ready for fifteen stations and eighty checks', 
   }
   await page.getByRole('link', { name: 'Job card', exact: true }).click()
   const card = page.getByRole('list', { name: 'Stations' })
-  await expect(card.getByRole('link', { name: /^Payload, part 6/ })).toBeVisible()
+  await expect(card.getByRole('link', { name: /^Payload, part 8/ })).toBeVisible()
   const marks = await boxesOf(page, 'Stations')
   for (const box of marks) expect(box.right).toBeLessThanOrEqual(width + 1)
   const rows = await card.evaluate((list) => list.getBoundingClientRect().height)

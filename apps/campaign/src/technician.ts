@@ -32,7 +32,6 @@ export interface WorkDone {
 
 /** A board that is replaced spoils what stood: a check that passed is taken again, and may need all of its remedies again. */
 const mostTakes = 10
-const fewTakes = 4
 
 /** Who looks on: told before a take, and after it before anything more is mended. */
 export interface Watch {
@@ -56,9 +55,7 @@ export const workThrough = (
   const card = new Card(checks, sheet, bench.seen())
   const byEdges = new Set<string>()
   const tried = new Map<string, Set<string>>()
-  // What will not pass is put off until something else does: it may rest on what a later station mends.
-  const putOff = new Set<string>()
-  for (let check = card.next(putOff); check !== undefined; check = card.next(putOff)) {
+  for (let check = card.next(); check !== undefined; check = card.next()) {
     const round = takes.filter((t) => t.check === check?.id).length + 1
     if (round > mostTakes) return { takes, stuckAt: `${check.id} does not pass in ${mostTakes} takes` }
     bench.plugIn()
@@ -74,10 +71,8 @@ export const workThrough = (
     bench.read()
     if (verdict === 'pass') {
       tried.delete(check.id)
-      putOff.clear()
       continue
     }
-    if (round >= fewTakes) putOff.add(check.id)
     const before = tried.get(check.id) ?? new Set()
     tried.set(check.id, before)
     apply(bench, remedies, card, before, adversary, takes.length)
@@ -106,11 +101,10 @@ class Card {
     return this.entries.length > before
   }
 
-  /** The first check that does not stand and that nothing else must come before; of those put off only where there is no other. */
-  next(putOff: ReadonlySet<string>): Check | undefined {
+  /** The first check that does not stand and that nothing else must come before. */
+  next(): Check | undefined {
     const standings = standingsOf(this.checks, this.sheet, this.entries)
-    const open = this.checks.filter((c) => !stands(standings[c.id]) && missingNeeds(c, standings).length === 0)
-    return open.find((c) => !putOff.has(c.id)) ?? open[0]
+    return this.checks.find((c) => !stands(standings[c.id]) && missingNeeds(c, standings).length === 0)
   }
 
   get length(): number {

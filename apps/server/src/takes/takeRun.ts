@@ -180,7 +180,12 @@ export class TakeRun {
     this.say({ done: step.done, want, share: 0, guide: null, said: false })
     const confirmed = want.state?.props === undefined ? null : powerId
     // What waits for a state is not in it yet.
-    const state = watchState(link, want.kind === 'state' ? {} : (want.state ?? {}), confirmed, want.kind === 'watch' && want.mayLoseLink === true)
+    const state = watchState(
+      link,
+      want.kind === 'state' ? {} : (want.state ?? {}),
+      confirmed,
+      want.kind === 'watch' && want.mayLoseLink === true,
+    )
     const signal = AbortSignal.any([this.stopper.signal, state.signal])
     const run: Run = {
       link,

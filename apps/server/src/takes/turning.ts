@@ -106,12 +106,10 @@ export class KeptTurning {
     return this.current !== null && !this.current.signal.aborted
   }
 
-  /** Turns outputs: under the permit that is kept, once what turned before stands still; else under that of a new press. */
+  /** Turns outputs under the permit that is kept, else under that of a new press, once what turned before stands still. */
   async turn(powerId: string, outputs: Outputs, signal: AbortSignal): Promise<Turning> {
-    if (this.current !== null && this.isKept) {
-      this.current.turn([])
-      await this.still(AbortSignal.any([signal, this.current.signal]))
-    } else {
+    if (this.current !== null && this.isKept) this.current.turn([])
+    else {
       const press = await this.nextPress(signal)
       this.used.add(press.press)
       this.current = await Turning.begin(this.link, powerId, press)
@@ -120,6 +118,7 @@ export class KeptTurning {
         signal.throwIfAborted()
       }
     }
+    await this.still(AbortSignal.any([signal, this.current.signal]))
     this.current.turn(outputs)
     return this.current
   }

@@ -186,9 +186,7 @@ test('ESC settings are written and read back over a power cycle that the technic
   await hands({ act: 'battery', source: 'pack' })
   await eventually(() => now()?.guide?.words === 'Take the battery out.')
   // What was written is on the card before the battery is touched.
-  expect(changes).toEqual([
-    { what: 'escs', settings: [1, 2, 3, 4].map((output) => ({ output, name: 'brake', from: 0, to: 1 })) },
-  ])
+  expect(changes).toEqual([{ what: 'escs', settings: [1, 2, 3, 4].map((output) => ({ output, name: 'brake', from: 0, to: 1 })) }])
   await hands({ act: 'battery', source: 'none' })
   await eventually(() => now()?.guide?.words === 'Put the battery in again.')
   await hands({ act: 'battery', source: 'pack' })

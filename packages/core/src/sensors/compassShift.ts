@@ -48,7 +48,8 @@ export const compassShift = defineCheck({
     atAmps: 'Computed for',
     shift: 'Shift at that current',
   },
-  needs: ['intake.firstPower', 'sensors.compass'],
+  // Motors turn in it: what makes them turn comes first.
+  needs: ['intake.firstPower', 'sensors.compass', 'escs.signal'],
   reads: {
     settings: ['compass.*', 'esc.signal', 'power.ampScale', 'power.ampDivides'],
     parts: ['board', 'compass', 'power wiring', 'ESC'],
@@ -84,7 +85,7 @@ export const compassShift = defineCheck({
     if (amps < leastAmps)
       return refusal(
         `the motors drew only ${amps.toFixed(2)} A more than at rest`,
-        'Make sure that every motor turns and that the current is measured; where none turns, do the station ESCs first. Then run it again.',
+        'Make sure every motor turns and the current is measured, then run it again.',
       )
     const told = correctionIn(evidence.board.settings)
     const [a, b] = [corrected(told, still.field), corrected(told, turning.field)]
