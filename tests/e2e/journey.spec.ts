@@ -38,6 +38,15 @@ const lies = (page: Page, how: string) => expect(page.getByText(how, { exact: tr
 const ticked = (page: Page, label: string) =>
   expect(page.getByText(`✓ ${label}`, { exact: true }).last()).toBeVisible({ timeout: 15_000 })
 
+/** Props and nuts off, a pack in, and both confirmed for that connection. */
+const batteryIn = async (page: Page) => {
+  await showHands(page, 'Power')
+  await hand(page, 'Take props off', 'Put props on')
+  await hand(page, 'Take nuts off', 'Put nuts on')
+  await hand(page, 'Pack')
+  await confirmPropsOff(page)
+}
+
 /** The card of this journey, on its bench. */
 const onTheBench = async (page: Page, info: TestInfo) => {
   const { tag, bench } = chosen(info)
@@ -441,18 +450,11 @@ test('ESCs: each answers and is set alike, understands its signal, and tells the
   test.setTimeout(240_000)
   const { leftOver } = chosen(info)
   const motors = page.locator('[data-watch=motors]').last()
-  const batteryIn = async () => {
-    await showHands(page, 'Power')
-    await hand(page, 'Take props off', 'Put props on')
-    await hand(page, 'Take nuts off', 'Put nuts on')
-    await hand(page, 'Pack')
-    await confirmPropsOff(page)
-  }
   await onTheBench(page, info)
   await hand(page, 'Lay it, nose away')
   await check(page, /All ESCs found/)
   await expect(page.getByRole('button', { name: /^(Start|Run again)/ }).last()).toHaveAttribute('aria-disabled', 'true')
-  await batteryIn()
+  await batteryIn(page)
   await take(page)
   if (leftOver) {
     await expect(verdictOf(page).getByText('fail', { exact: true }).first()).toBeVisible({ timeout: 10_000 })
@@ -461,7 +463,7 @@ test('ESCs: each answers and is set alike, understands its signal, and tells the
     await hand(page, 'Push in the plug of ESC 2')
     await act(page, 'Done: reseat ESC plug').click()
     await expect(page.getByText(/spoiled by entry \d+/).first()).toBeVisible({ timeout: 20_000 })
-    await batteryIn()
+    await batteryIn(page)
     await take(page)
   }
   await passes(page)
@@ -512,11 +514,7 @@ test(
     await check(page, /near the motors/)
     await hand(page, 'Lay it, nose away')
     await expect(page.getByRole('button', { name: /^(Start|Run again)/ }).last()).toHaveAttribute('aria-disabled', 'true')
-    await showHands(page, 'Power')
-    await hand(page, 'Take props off', 'Put props on')
-    await hand(page, 'Take nuts off', 'Put nuts on')
-    await hand(page, 'Pack')
-    await confirmPropsOff(page)
+    await batteryIn(page)
     await take(page)
     const control = page.getByRole('button', { name: 'Hold to turn the motors' }).last()
     await expect(control).toBeVisible({ timeout: 10_000 })
@@ -573,17 +571,10 @@ test('motors: each tapped as its flag goes, the map and the turns solved, and al
     }).toPass({ timeout: 60_000 })
     await letUp(page)
   }
-  const batteryIn = async () => {
-    await showHands(page, 'Power')
-    await hand(page, 'Take props off', 'Put props on')
-    await hand(page, 'Take nuts off', 'Put nuts on')
-    await hand(page, 'Pack')
-    await confirmPropsOff(page)
-  }
   await onTheBench(page, info)
   await hand(page, 'Lay it, nose away')
   await check(page, /Motor order/)
-  await batteryIn()
+  await batteryIn(page)
   await take(page)
   if (leftOver) {
     // A slip: the same motor twice. Those two outputs are asked again, and no others.
