@@ -26,7 +26,7 @@ const jest = async (projects, ...flags) => {
   const ok = await command(
     ['jest', '--selectProjects', ...projects, '--forceExit', '--json', `--outputFile=${file}`, '--reporters=default', ...flags],
     {},
-    20,
+    40,
   )
   return counted(file, ok, ({ numPassedTests, numFailedTests, numFailedTestSuites }) => ({
     passed: numPassedTests,
@@ -53,7 +53,7 @@ const playwright = async () => {
     const ok = await command(
       ['playwright', 'test'],
       { TARAF_URL: up.url, TARAF_SUPERVISOR: String(process.pid), PLAYWRIGHT_JSON_OUTPUT_NAME: file },
-      25,
+      40,
     )
     return counted(file, ok, ({ stats }) => ({ passed: stats.expected + stats.flaky, failed: stats.unexpected }))
   } finally {

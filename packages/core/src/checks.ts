@@ -9,6 +9,15 @@ import { sensors } from './sensors/index'
 import { switches } from './switches/index'
 
 /** All checks, in the order of the work. */
-export const checks: readonly Check[] = [...intake, ...board, ...sensors, ...orientation, ...radio, ...switches, ...escs, ...motors]
+export const checks: readonly Check[] = [
+  ...intake,
+  ...board,
+  ...sensors,
+  ...orientation,
+  ...radio,
+  ...switches,
+  ...escs,
+  ...motors,
+]
 
 export const checkById = (id: string): Check | undefined => checks.find((check) => check.id === id)
