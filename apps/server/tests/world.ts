@@ -50,8 +50,11 @@ const faults: Readonly<Record<'sound' | 'faulty', NonNullable<RigOrder['spoil']>
   },
 }
 
+const checksOf = (...names: string[]) => checks.flatMap(({ id, station }) => (names.includes(station) ? [id] : []))
 /** Sticks and switches have tests of their own. */
-const checksOnAir = checks.flatMap(({ id, station }) => (station === 'radio' || station === 'switches' ? [id] : []))
+const checksOnAir = checksOf('radio', 'switches')
+/** So have ESCs and motors, with a battery in. */
+const checksOfDrives = checksOf('escs', 'motors')
 
 /** A database of its own with people, two airframes on two simulated benches, a rig, and a server that serves them. */
 export const makeWorld = async (
@@ -90,7 +93,7 @@ export const makeWorld = async (
   const sheet: Sheet = {
     ...described,
     ...(withBoard ? { board } : {}),
-    setAside: [...setAside, ...(onAir ? [] : checksOnAir)],
+    setAside: [...setAside, ...checksOfDrives, ...(onAir ? [] : checksOnAir)],
   } as Sheet
   const sheetId = await db.within((transaction) => addSheet(db, shop, transaction, sheet, null))
   const benches = {} as Record<keyof typeof faults, string>

@@ -17,10 +17,6 @@ const others = [
   'sensors.position',
   'orientation.board',
   'orientation.follow',
-  'escs.found',
-  'escs.settings',
-  'escs.signal',
-  'escs.data',
 ]
 beforeAll(async () => {
   world = await makeWorld(others, 'L4')
