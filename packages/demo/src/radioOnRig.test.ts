@@ -125,7 +125,9 @@ describe('a receiver that is not heard: why is told by what is seen, with what t
     const rig = heardRig(4, { type: 'H6', faults: ['radio.notBound'] })
     const hexa = sheetOf('H6')
     const found = takenOn(rig, link, hexa).findings.find((f) => f.key === 'heard')
-    expect(found?.remedy?.act).toMatch(/1\. Put the jumper .* 3\. Take all power off, pull the jumper/)
+    // The steps are the part's own: a screen lists them, once.
+    expect(found?.remedy?.act).toBe('The receiver is bound to no transmitter. Bind it by its steps, listed beside the reading.')
+    expect(hexa.parts?.find((p) => p.part === 'receiver')?.binding?.steps).toHaveLength(4)
     actOn(rig, { act: 'bind' })
     rig.skip(1)
     expect(takenOn(rig, link, hexa).findings.find((f) => f.key === 'heard')?.value).toBe('no: the receiver waits to be bound')
