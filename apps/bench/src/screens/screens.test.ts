@@ -75,7 +75,14 @@ const confirmed = (powerId: string): JobView['entries'] => [
 ]
 
 const withCompass = (change: Partial<JobView> = {}) =>
-  job({ standings: { 'intake.firstPower': { state: 'absent' }, 'sensors.compass': { state: 'pass', take: 1 } }, ...change })
+  job({
+    standings: {
+      'intake.firstPower': { state: 'absent' },
+      'sensors.compass': { state: 'pass', take: 1 },
+      'escs.signal': { state: 'absent' },
+    },
+    ...change,
+  })
 
 describe('why a take cannot start', () => {
   test.each([
