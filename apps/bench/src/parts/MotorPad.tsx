@@ -32,7 +32,7 @@ export const MotorPad = ({ geometry, said, off, onSay }: MotorPadProps) => {
       <Words kind="strong">
         {said ? 'Noted. Tap again to change it.' : 'Tap the motor that turned, then the way that its flag went.'}
       </Words>
-      <View width={size} height={size}>
+      <View width={size} height={size} position="relative">
         <Plan geometry={geometry} size={size} />
         {geometry.booms.map((boom) => {
           const { x, y } = end(boom)
