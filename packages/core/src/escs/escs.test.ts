@@ -110,6 +110,13 @@ describe('settings', () => {
     expect(failing(found).map((f) => f.key)).toEqual(['switchingKHz'])
     expect(failing(found)[0]?.remedy).toMatchObject({ escs: { outputs: [1], settings: { switchingKHz: 24 } } })
   })
+  test('what the sheet does not name and the take wrote as with the others is no loss', () => {
+    const found = twice(
+      four((o) => ({ set: { switchingKHz: o === 1 ? 48 : 24 } })),
+      four(() => ({ set: { switchingKHz: 24 } })),
+    )
+    expect(failing(found)).toEqual([])
+  })
   test('a protection that is off is listed with its reason, or fails without one', () => {
     const off = { ...sheet, escs: { ...sheet.escs, settings: { ...wanted, lockedRotorS: 0 } } }
     const list = four(() => ({ set: { lockedRotorS: 0 } }))

@@ -80,10 +80,10 @@ const settingsFindings = (evidence: Evidence): Finding[] => {
 
 /** What an ESC had of itself before the battery was off, and has no longer. What the take wrote in between is no loss. */
 const keptFinding = (sheet: SheetPart, before: Escs, after: Escs): Finding => {
-  const wanted = settingsWanted(sheet)
+  const ought = oughtIn(sheet, before)
   const lost = [...before].flatMap(([output, esc]) => {
     const now = after.get(output)?.settings ?? {}
-    const others = Object.entries(esc.settings ?? {}).filter(([name, value]) => now[name] !== value && now[name] !== wanted[name])
+    const others = Object.entries(esc.settings ?? {}).filter(([name, value]) => now[name] !== value && now[name] !== ought(name))
     return others.length === 0 ? [] : [output]
   })
   const finding = { key: 'kept', unit: '', limit: { equals: 'all' } }
@@ -99,14 +99,19 @@ const forgets = (outputs: readonly number[]): Remedy => ({
   outputs: [...outputs],
 })
 
+/** What a setting is to be: as the sheet wants it, else as most have it; which way a motor turns is nothing of either. */
+const oughtIn =
+  (sheet: SheetPart, escs: Escs) =>
+  (name: string): number | undefined =>
+    settingsWanted(sheet)[name] ?? (name === 'reverse' ? undefined : usual(valuesOf(escs, name)))
+
 /** Every setting, against the sheet where that names it and else against the others. `before` is what was read before a write of them. */
 const compared = (sheet: SheetPart, escs: Escs, before: Escs | null): Finding[] => {
   const wanted = settingsWanted(sheet)
   const known = [...new Set([...escs.values()].flatMap((esc) => Object.keys(esc.settings ?? {})))]
   const names = [...new Set([...Object.keys(wanted), ...known])]
   if (known.length === 0) return refusal('the ESCs answer, and tell no settings', 'Run it again.')
-  const ought = (name: string): number | undefined =>
-    wanted[name] ?? (name === 'reverse' ? undefined : usual(valuesOf(escs, name)))
+  const ought = oughtIn(sheet, escs)
   const off = names.flatMap((name) => {
     const value = ought(name)
     const outputs = value === undefined ? [] : [...escs].flatMap(([o, e]) => (e.settings?.[name] === value ? [] : [o]))
