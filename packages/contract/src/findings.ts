@@ -32,6 +32,8 @@ export const work = z.enum([
   'reseat ESC plug',
   'replace ESC',
   'swap motor leads',
+  'put right prop',
+  'replace prop',
 ])
 
 const act = z.string().min(1)

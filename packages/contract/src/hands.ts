@@ -56,6 +56,7 @@ export const handAct = z.discriminatedUnion('act', [
   z.strictObject({ act: z.literal('props'), on: z.boolean() }),
   z.strictObject({ act: z.literal('nuts'), on: z.boolean() }),
   z.strictObject({ act: z.literal('mount prop'), position: z.int().min(1).max(12), prop: z.enum(['right', 'wrong', 'none']) }),
+  z.strictObject({ act: z.literal('lay prop'), output }),
 
   z.strictObject({ act: z.literal('transmitter'), on: z.boolean() }),
   z.strictObject({ act: z.literal('stick'), stick, to: way }),
@@ -168,6 +169,9 @@ export const handsState = z.strictObject({
   eye: z.strictObject({
     videoAntenna: z.enum(['fitted', 'missing', 'none']),
     rubbing: z.array(z.string()).describe('motor positions whose bell rubs when it is turned by hand'),
+    props: z
+      .array(z.strictObject({ position: z.string(), turn: z.enum(['clockwise', 'anticlockwise']), whole: z.boolean() }))
+      .describe('as they lie ready beside the booms'),
     pastBoard: z.array(z.strictObject({ channel: z.int(), what: z.string() })),
     versions: z.record(z.string(), z.string()),
   }),

@@ -94,6 +94,16 @@ export const sheetEscs = z.strictObject({
     .describe('firmware of these ESCs that is known to be bad with a version of the board’s'),
 })
 
+/** What turns on the booms: the motors by their maker's count of turns, and how the props of each hand are marked. */
+export const sheetRotor = z.strictObject({
+  kv: z.number().positive().max(20_000).describe('of every motor, rpm for each volt, with no load'),
+  props: z
+    .strictObject({ clockwise: z.string().min(1), anticlockwise: z.string().min(1) })
+    .optional()
+    .describe('the marks on the props, by the way that they turn as seen from above'),
+  lower: z.enum(['puller', 'pusher']).optional().describe('how the props of lower motors sit; pusher where it is not said'),
+})
+
 export const settingValue = z.number()
 export const settings = z.record(z.string().regex(/^[a-z]+(\.[a-zA-Z0-9]+)+$/), settingValue)
 
@@ -138,6 +148,7 @@ export const sheet = z.strictObject({
   pastBoard: z.array(z.strictObject({ channel: z.int().min(1).max(16), what: z.string().min(1) })).optional(),
   contents: z.array(z.string().min(1)).optional().describe('what is packed with it'),
   escs: sheetEscs.optional(),
+  rotor: sheetRotor.optional(),
   variantOf: z.strictObject({ type: z.string(), version: z.int().min(1) }).optional(),
   why: z.string().optional().describe('why this version was made'),
   hoverAmps: z.number().positive().optional().describe('what the airframe draws from its battery in hover, A'),

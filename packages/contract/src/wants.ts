@@ -33,6 +33,8 @@ export const wantedState = z.strictObject({
 
 export const stepLabel = z.string().min(1)
 const output = z.int().min(1).max(12)
+/** How long the command of an output that turns takes to rise to its share, where a step does not say it. */
+export const defaultRiseS = 1
 const seconds = z.number().positive()
 /** What every step has: the name of its segment, and what the technician does, in one imperative sentence. */
 const step = {
@@ -111,6 +113,7 @@ export const want = z.discriminatedUnion('kind', [
       .min(1)
       .readonly(),
     runUpS: z.number().nonnegative(),
+    riseS: seconds.optional().describe('how long the command takes to rise to its share; a second where it is not said'),
     says,
   }),
   /** Board events with their times, until one of them comes. The link may be gone for a part of it where that is said. */

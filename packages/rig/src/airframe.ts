@@ -37,9 +37,13 @@ export interface FrameBuild {
   drag: number
   legDownM: number
   /** Whether each position carries the prop that its turn wants; `none` is a bare shaft. */
-  readonly props: ('none' | 'right' | 'wrong' | 'damaged')[]
+  readonly props: ('none' | Prop)[]
+  /** The prop that lies ready for each position. */
+  readonly propSet: Prop[]
   nutsOn: boolean
 }
+
+export type Prop = 'right' | 'wrong' | 'damaged'
 
 export interface BoardBuild {
   serial: string

@@ -45,12 +45,27 @@ const acts: Acts = {
     pack.charge = 1
     return
   },
-  props: (rig, { on }) => (rig.turning ? 'The motors turn.' : rig.airframe.frame.props.fill(on ? 'right' : 'none') && undefined),
+  props: (rig, { on }) => {
+    if (rig.turning) return 'The motors turn.'
+    const { frame } = rig.airframe
+    frame.propSet.forEach((prop, i) => void (frame.props[i] = on ? prop : 'none'))
+    return
+  },
   nuts: (rig, { on }) => (rig.turning ? 'The motors turn.' : void (rig.airframe.frame.nutsOn = on)),
   'mount prop': (rig, { position, prop }) => {
     if (rig.turning) return 'The motors turn.'
     if (position > rig.airframe.positions.length) return 'There is no such motor position.'
-    rig.airframe.frame.props[position - 1] = prop
+    const { frame } = rig.airframe
+    frame.props[position - 1] = prop
+    if (prop !== 'none') frame.propSet[position - 1] = prop
+    return
+  },
+  'lay prop': (rig, { output }) => {
+    const drive = rig.drives[output - 1]
+    if (drive === null || drive === undefined) return 'Nothing is wired to that output.'
+    const { position } = drive.build
+    // The right one is that of the way in which the motor there turns.
+    rig.airframe.frame.propSet[position] = drive.turn === rig.airframe.positions[position]?.turn ? 'right' : 'wrong'
     return
   },
 
@@ -100,7 +115,11 @@ const acts: Acts = {
   'seat board': ({ airframe }) => void (airframe.board.seating = { roll: 0, pitch: 0, yaw: 0 }),
   replace: (rig, { part }) => replace(rig, part),
   'replace motor': (rig, { output }) =>
-    atDrive(rig, output, (drive) => void Object.assign(drive.motor, soundMotor(typeFacts(rig.airframe.type)))),
+    atDrive(rig, output, (drive) => {
+      Object.assign(drive.motor, soundMotor(typeFacts(rig.airframe.type)))
+      // It comes from the shelf.
+      rig.drives[output - 1]?.cool()
+    }),
   'replace esc': (rig, { output }) => atDrive(rig, output, (drive) => void Object.assign(drive.esc, soundEsc())),
   'turn camera': ({ airframe }) => void (airframe.fitOut.camera = 'upright'),
   'fit video antenna': ({ airframe }) => void (airframe.fitOut.videoAntenna = true),
@@ -260,6 +279,11 @@ export const handsOf = (rig: Rig): HandsState => {
       rubbing: airframe.drives.flatMap((d) =>
         d !== null && d.motor.rub > 0.002 ? [seatName(airframe.positions[d.position])] : [],
       ),
+      props: airframe.positions.map((seat, i) => ({
+        position: seatName(seat),
+        turn: (airframe.frame.propSet[i] === 'wrong') === (seat.turn === 'clockwise') ? 'anticlockwise' : 'clockwise',
+        whole: airframe.frame.propSet[i] !== 'damaged',
+      })),
       pastBoard: airframe.fitOut.pastBoard.map((p) => ({ ...p })),
       versions: { ...airframe.fitOut.versions },
     },

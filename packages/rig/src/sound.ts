@@ -120,6 +120,7 @@ export const soundAirframe = (sheet: Pick<Sheet, 'type' | 'geometry'>, serial: s
       drag: 0.12 * type.massKg,
       legDownM: 0.05,
       props: positions.map(() => 'none'),
+      propSet: positions.map(() => 'right'),
       nutsOn: false,
     },
     board: {

@@ -1,5 +1,11 @@
 import type { Check } from '../check'
+import { heat } from './heat'
 import { order } from './order'
+import { propPlan } from './propPlan'
+import { smooth } from './smooth'
+import { start } from './start'
 
 /** Station 8, in its order. */
-export const motors: readonly Check[] = [order]
+export const motors: readonly Check[] = [order, start, smooth, heat, propPlan]
+
+export { propAnswers, propPlanOf, type PlannedProp } from './propPlan'

@@ -6,6 +6,9 @@ export interface Spectrum {
   readonly binHz: number
   readonly square: Float64Array<ArrayBuffer>
 }
+/** The band of ISO 20816-1 for vibration as a whole, Hz. */
+export const wholeBand = { fromHz: 10, toHz: 1000 } as const
+
 interface Burst {
   readonly t: Column
   readonly ax: Column

@@ -1,5 +1,5 @@
 import type { Evidence, Observation, SheetPart } from '@taraf/contract'
-import { outputsOf, type MotorPosition } from '../geometry'
+import { outputsOf, positionsOf, type MotorPosition } from '../geometry'
 import { nameOf, type Seen } from './solve'
 
 export const labelOf = (output: number): string => `output-${output}`
@@ -41,4 +41,12 @@ export const seenOf = (observations: readonly Observation[], positions: readonly
     last.set(output, { output, position: positions.findIndex((p) => nameOf(p) === position) + 1, turn })
   }
   return [...last.values()].sort((a, b) => a.output - b.output)
+}
+
+/** The position that an output drives, by the board's map where it has one, else by the sheet's. */
+export const positionAt = ({ geometry }: SheetPart, settings: Evidence['board']['settings'], output: number): string => {
+  const positions = geometry === undefined ? [] : positionsOf(geometry)
+  const at = settings?.[`output.${output}.position`]
+  const position = at === undefined ? positions.find((p) => p.output === output) : positions[at - 1]
+  return position === undefined ? `the motor at output ${output}` : nameOf(position)
 }

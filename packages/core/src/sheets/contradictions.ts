@@ -26,6 +26,7 @@ export const contradictionsIn = (sheet: Sheet, known: KnownSettings = null): Con
   ...inRules(sheet, known),
   ...inSocketSettings(sheet),
   ...inEscs(sheet, known),
+  ...inRotor(sheet),
   ...inSwitchPlan(sheet),
   ...inSwitches(sheet),
   ...inPlannedSensors(sheet),
@@ -219,6 +220,16 @@ const inPlannedSensors = ({ switchPlan = [], fitted = [] }: Sheet): Contradictio
           },
         ]
   })
+
+const inRotor = ({ rotor }: Sheet): Contradiction[] =>
+  rotor?.props !== undefined && rotor.props.clockwise === rotor.props.anticlockwise
+    ? [
+        {
+          place: 'rotor.props.anticlockwise',
+          why: `both hands are marked "${rotor.props.clockwise}": nobody could tell them apart`,
+        },
+      ]
+    : []
 
 const inLimits = ({ limits: own }: Sheet): Contradiction[] => [...limitsAgainst(own), ...limitsBeyondSense(own)]
 

@@ -143,6 +143,12 @@ describe('contradictions', () => {
     ['asked and set aside', sheet({ asks: ['board.loop'], setAside: ['board.loop'] }), 'asks[0]'],
   ])('%s is found, and where', (_what, wrong, place) => expect(places(wrong)).toContain(place))
 
+  test('both hands of props with one mark', () => {
+    const props = (clockwise: string, anticlockwise: string) =>
+      places(sheet({ rotor: { kv: 900, props: { clockwise, anticlockwise } } }))
+    expect(props('R', 'R')).toEqual(['rotor.props.anticlockwise'])
+    expect(props('R', 'L')).toEqual([])
+  })
   test('settings are held against what boards of the target say, where one was ever seen', () => {
     const known = [{ name: 'filter.gyro', min: 0, max: 90, unit: 'Hz', factory: 0 }]
     expect(places(sheet(), known)).toEqual(['settings["filter.gyro"]'])

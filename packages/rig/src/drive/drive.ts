@@ -1,5 +1,5 @@
 import type { Random } from '../random'
-import { bareShaft, stepSpeed, windingAmps, type Load, type MotorBuild } from './motor'
+import { bareShaft, stepSpeed, torqueConstant, windingAmps, type Load, type MotorBuild } from './motor'
 import { digitalShare, isDigital, signalTable, type SignalName } from './signal'
 
 /** One ESC with its motor, as wired: at which motor position it really sits, and which way it really turns. */
@@ -123,9 +123,16 @@ export class Drive {
     // The battery feels the windings' current times the share of time that they are connected.
     const winding = driven ? Math.max(0, windingAmps(motor, this.speed, share * volts)) : 0
     this.amps = Math.min(winding, esc.settings.ampLimit || Infinity) * share
-    const lost = winding * winding * motor.resistance * esc.hotter + motor.rub * this.speed
+    // What the no-load current works against is lost in iron and bearings.
+    const idling = torqueConstant(motor) * motor.noLoadAmps * this.speed
+    const lost = winding * winding * motor.resistance * esc.hotter + idling + motor.rub * this.speed
     this.heatC += ((lost - (this.heatC - ambientC) * (prop === null ? coolStill : coolWind)) / heatCapacity) * dtS
     if (this.speed > 0 && motor.rub > 0.05) this.lockedS += dtS
+  }
+
+  /** As warm as the room. */
+  cool(): void {
+    this.heatC = ambientC
   }
 
   /** Coasts and cools for a time in which nothing is told. */

@@ -11,18 +11,19 @@ const badMotor = (
   is: (drive: DriveBuild, rig: Rig) => boolean,
 ): Fault => oneDrive({ station: 'motors', remedy: 'replace the motor', ...fault }, 'replace motor', spoil, is)
 
-/** Props that are as nobody wants them, on one position or more. */
+/** A prop that lies ready for a position and is as nobody wants it. */
 const badProp = (is: 'wrong' | 'damaged', fault: Pick<Fault, 'id' | 'where' | 'shows' | 'remedy'>): Fault => ({
   station: 'motors',
   caughtBy: 'motors.propPlan',
   likelihood: 0.03,
   ...fault,
-  inject: ({ airframe: { frame }, random }) => void (frame.props[random.below(frame.props.length)] = is),
-  isIn: ({ airframe }) => airframe.frame.props.includes(is),
+  inject: ({ airframe: { frame }, random }) => void (frame.propSet[random.below(frame.propSet.length)] = is),
+  isIn: ({ airframe }) => airframe.frame.propSet.includes(is),
   mend: ({ airframe }) => ({
-    acts: airframe.frame.props.flatMap((prop, i) =>
-      prop === is ? [{ act: 'mount prop' as const, position: i + 1, prop: 'right' as const }] : [],
-    ),
+    acts: outputsWhere({ airframe }, ({ position }) => airframe.frame.propSet[position] === is).map((output) => ({
+      act: 'lay prop' as const,
+      output,
+    })),
   }),
 })
 
