@@ -19,6 +19,8 @@ const unused = [
     /[\\/]expo-router[\\/]build[\\/]/,
     /\/(Sitemap|layouts\/(Stack|Tabs|experimental-stack)|stack-utils|react-navigation\/(bottom-tabs|elements|native-stack)|LinkWithPreview)$/,
   ],
+  // Of the drawings: parsers of transforms for phones of the other kind, and of drawings that come as text.
+  [/[\\/]react-native-svg[\\/]/, /^\.\/(transform|transformToRn|xml|utils\/fetchData)$/],
   [
     /[\\/]node_modules[\\/](?!react-native-web[\\/])/,
     /^react-native-web\/dist\/exports\/(Animated|FlatList|SectionList|VirtualizedList|Touchable.+|Modal|Easing)$/,

@@ -537,40 +537,64 @@ test(
   },
 )
 
-test('motors: each tapped as its flag goes, the map and the turns solved, and all together', async ({ page }, info) => {
-  test.setTimeout(300_000)
-  const { leftOver, bench } = chosen(info)
-  const motors = page.locator('[data-watch=motors]').last()
+const motorsState = (page: Page) => page.locator('[data-watch=motors]').last()
+const asks = (page: Page) => page.locator('[data-guide=ask]').last()
+const holding = 'Hold to turn the motors'
+
+/** Holds the button down, again where something let go of it, until what is waited for is there; then lets go, and all stand. */
+const heldUntil = async (page: Page, isThere: () => Promise<void>) => {
+  await expect(page.getByRole('button', { name: holding }).last()).toBeVisible({ timeout: 10_000 })
+  await expect(async () => {
+    await holdDown(page, holding)
+    await isThere()
+  }).toPass({ timeout: 150_000 })
+  await letUp(page)
+  await expect(motorsState(page)).toHaveText('still', { timeout: 8_000 })
+}
+const verdictIs = (page: Page, word: string, timeout: number) =>
+  expect(verdictOf(page).getByText(word, { exact: true }).first()).toBeVisible({ timeout })
+
+/** Presses, looks which flag goes, lets go, and taps it. */
+const tapOutput = async (page: Page, info: TestInfo, output: number, wrongly?: string) => {
+  const bench = await benchId(page, chosen(info).bench)
   const seen = async () => {
-    const state = (await (await page.request.get(`/api/hands/${await benchId(page, bench)}`)).json()) as {
+    const state = (await (await page.request.get(`/api/hands/${bench}`)).json()) as {
       motors: { position: string; turn: string }[]
     }
     return state.motors.find(({ turn }) => turn !== 'still')
   }
-  const asks = page.locator('[data-guide=ask]').last()
-  /** Presses, looks which flag goes, lets go, and taps it. */
-  const tapOutput = async (output: number, wrongly?: string) => {
-    await expect(asks).toContainText(`Press and hold the button: output ${output} turns.`, { timeout: 10_000 })
-    let turned: Awaited<ReturnType<typeof seen>>
-    await expect(async () => {
-      await holdDown(page, 'Hold to turn the motors')
-      await expect(motors).toHaveText('turning', { timeout: 4_000 })
-      await expect(async () => expect((turned = await seen())).toBeDefined()).toPass({ timeout: 4_000 })
-      await expect(page.getByText('Tap the motor that turned, and which way').last()).toBeVisible({ timeout: 8_000 })
-    }).toPass({ timeout: 60_000 })
-    await letUp(page)
-    const pad = page.getByRole('group', { name: 'Which motor turned, and which way' }).last()
-    await pad.getByRole('button', { name: wrongly ?? turned?.position ?? '', exact: true }).click()
-    await pad.getByRole('button', { name: turned?.turn === 'clockwise' ? '↻ Clockwise' : '↺ Anticlockwise' }).click()
-  }
-  const allTogether = async () => {
-    await expect(asks).toContainText('all motors turn at once', { timeout: 10_000 })
-    await expect(async () => {
-      await holdDown(page, 'Hold to turn the motors')
-      await expect(page.locator('[data-guide=ask]', { hasText: 'all motors turn at once' })).toHaveCount(0, { timeout: 12_000 })
-    }).toPass({ timeout: 60_000 })
-    await letUp(page)
-  }
+  await expect(asks(page)).toContainText(`Press and hold the button: output ${output} turns.`, { timeout: 10_000 })
+  let turned: Awaited<ReturnType<typeof seen>>
+  await expect(async () => {
+    await holdDown(page, holding)
+    await expect(motorsState(page)).toHaveText('turning', { timeout: 4_000 })
+    await expect(async () => expect((turned = await seen())).toBeDefined()).toPass({ timeout: 4_000 })
+    await expect(page.getByText('Tap the motor that turned, and which way').last()).toBeVisible({ timeout: 8_000 })
+  }).toPass({ timeout: 60_000 })
+  await letUp(page)
+  const pad = page.getByRole('group', { name: 'Which motor turned, and which way' }).last()
+  await pad.getByRole('button', { name: wrongly ?? turned?.position ?? '', exact: true }).click()
+  await pad.getByRole('button', { name: turned?.turn === 'clockwise' ? '↻ Clockwise' : '↺ Anticlockwise' }).click()
+}
+const allTogether = async (page: Page) => {
+  await expect(asks(page)).toContainText('all motors turn at once', { timeout: 10_000 })
+  await expect(async () => {
+    await holdDown(page, holding)
+    await expect(page.locator('[data-guide=ask]', { hasText: 'all motors turn at once' })).toHaveCount(0, { timeout: 12_000 })
+  }).toPass({ timeout: 60_000 })
+  await letUp(page)
+}
+const orderTaken = async (page: Page, info: TestInfo) => {
+  await take(page)
+  for (const output of [1, 2, 3, 4]) await tapOutput(page, info, output)
+  await allTogether(page)
+  await passes(page, 20_000)
+  await expect(motorsState(page)).toHaveText('still', { timeout: 8_000 })
+}
+
+test('motors: each tapped as its flag goes, the map and the turns solved, and all together', async ({ page }, info) => {
+  test.setTimeout(300_000)
+  const { leftOver } = chosen(info)
   await onTheBench(page, info)
   await hand(page, 'Lay it, nose away')
   await check(page, /Motor order/)
@@ -578,13 +602,13 @@ test('motors: each tapped as its flag goes, the map and the turns solved, and al
   await take(page)
   if (leftOver) {
     // A slip: the same motor twice. Those two outputs are asked again, and no others.
-    await tapOutput(1)
-    await tapOutput(2, 'front right')
-    await tapOutput(3)
-    await tapOutput(4)
-    for (const again of [2, 3]) await tapOutput(again)
-  } else for (const output of [1, 2, 3, 4]) await tapOutput(output)
-  await allTogether()
+    await tapOutput(page, info, 1)
+    await tapOutput(page, info, 2, 'front right')
+    await tapOutput(page, info, 3)
+    await tapOutput(page, info, 4)
+    for (const again of [2, 3]) await tapOutput(page, info, again)
+  } else for (const output of [1, 2, 3, 4]) await tapOutput(page, info, output)
+  await allTogether(page)
   if (leftOver) {
     await expect(verdictOf(page).getByText('fail', { exact: true }).first()).toBeVisible({ timeout: 10_000 })
     await expect(
@@ -612,12 +636,85 @@ test('motors: each tapped as its flag goes, the map and the turns solved, and al
     await expect(page.getByRole('button', { name: /^Done:/ })).toHaveCount(0)
     await confirmPropsOff(page)
   }
-  await take(page)
-  for (const output of [1, 2, 3, 4]) await tapOutput(output)
-  await allTogether()
-  await passes(page, 20_000)
-  await expect(motors).toHaveText('still', { timeout: 8_000 })
+  await orderTaken(page, info)
   await hand(page, 'No battery')
+})
+
+test('motors: they begin together, run smooth and stay cool, and the right props lie ready', async ({ page }, info) => {
+  test.setTimeout(420_000)
+  const { leftOver } = chosen(info)
+  await onTheBench(page, info)
+  await hand(page, 'Lay it, nose away')
+  await check(page, /Motor start/)
+  await batteryIn(page)
+  await take(page)
+  await heldUntil(page, () => verdictIs(page, 'pass', 30_000))
+  await expect(page.getByText('Lowest command that turns output 1').first()).toBeVisible()
+
+  await check(page, /Smooth running/)
+  await take(page)
+  await heldUntil(page, () => verdictIs(page, leftOver ? 'fail' : 'pass', 45_000))
+  await expect(page.getByRole('img', { name: /^Output 1: strongest/ })).toBeVisible({ timeout: 20_000 })
+  if (leftOver) {
+    await expect(verdictOf(page).getByText(/The bell of the motor at output 1 is out of balance/)).toBeVisible()
+    await hand(page, 'Take the battery out')
+    await hand(page, 'Replace the motor at 1')
+    await act(page, 'Done: replace motor').click()
+    await expect(page.getByText(/spoiled by entry \d+/).first()).toBeVisible({ timeout: 20_000 })
+    await batteryIn(page)
+    // Another motor: what it tells of itself, which one it is and how it begins are looked at once more.
+    await check(page, /ESC data/)
+    await take(page)
+    await heldUntil(page, () => verdictIs(page, 'pass', 40_000))
+    await check(page, /Motor order/)
+    await orderTaken(page, info)
+    for (const again of [/Motor start/, /Smooth running/]) {
+      await check(page, again)
+      await take(page)
+      await heldUntil(page, () => verdictIs(page, 'pass', 45_000))
+    }
+  }
+
+  await check(page, /Heat/)
+  await take(page)
+  const list = page.getByRole('region', { name: 'List' }).last()
+  await heldUntil(page, () => expect(list.getByText('How their heat is told')).toBeVisible({ timeout: 30_000 }))
+  await list.getByRole('button', { name: 'with a thermometer' }).click()
+  await act(page, 'Go on with these answers').click()
+  for (const position of ['front right', 'rear right', 'rear left', 'front left'])
+    await list
+      .getByRole('group', { name: `${position}: its bell reads` })
+      .getByLabel('C')
+      .fill('25.5')
+  await act(page, 'Go on with these answers').click()
+  await passes(page, 20_000)
+
+  await check(page, /Prop plan/)
+  await hand(page, 'No battery')
+  await take(page)
+  await expect(list.getByText(/^front right: marked/)).toBeVisible({ timeout: 15_000 })
+  const items = list.locator('[data-item^=prop]')
+  for (let i = 0; i < 4; i++)
+    await items
+      .nth(i)
+      .getByRole('button', { name: !leftOver && i === 1 ? 'this one, damaged' : 'this one, whole' })
+      .click()
+  for (const hand of ['clockwise', 'anticlockwise']) await list.locator(`[data-item=${hand}]`).getByLabel('props').fill('2')
+  await act(page, 'Go on with these answers').click()
+  if (!leftOver) {
+    await verdictIs(page, 'fail', 15_000)
+    await hand(page, 'Lay a new prop at 2')
+    await act(page, 'Done: replace prop').click()
+    await expect(page.getByText(/spoiled by entry \d+/).first()).toBeVisible({ timeout: 20_000 })
+    await take(page)
+    for (let i = 0; i < 4; i++) await items.nth(i).getByRole('button', { name: 'this one, whole' }).click()
+    for (const hand of ['clockwise', 'anticlockwise']) await list.locator(`[data-item=${hand}]`).getByLabel('props').fill('2')
+    await act(page, 'Go on with these answers').click()
+  }
+  await passes(page, 15_000)
+  await act(page, 'Card for the bench').click()
+  await expect(page.getByRole('heading', { name: chosen(info).tag })).toBeVisible()
+  await expect(page.getByText('2 clockwise, marked CW')).toBeVisible()
 })
 
 test('handover: what is open is closed, two sign, and the paper agrees with the record', async ({ page }, info) => {

@@ -264,9 +264,38 @@ const atTheEscs: readonly Disturbance[] = [
   },
 ]
 
+const isTurn = (want: Want): boolean => want.kind === 'turn'
+
+/** What can go wrong while motors turn. */
+const atTheMotors: readonly Disturbance[] = [
+  { id: 'the hand lets go', at: isTurn, meddle: acting(0, (rig) => void rig.board.stop('let go')) },
+  {
+    id: 'a motor falls out of step',
+    at: isTurn,
+    meddle: passing(
+      0.4,
+      (rig, target) => void Object.assign(someEsc(rig, target) ?? {}, { startAt: 2 }),
+      (rig, target) => void Object.assign(someEsc(rig, target) ?? {}, { startAt: 0.045 }),
+    ),
+  },
+  {
+    id: 'the frame struck again and again',
+    at: isTurn,
+    meddle: (target) => ({
+      row: (rig, want, row, happened) => {
+        if (!isIt(want, target) || row < target.row || (row - target.row) % after(0.3) !== 0) return 'keep'
+        actOn(rig, { act: 'knock' })
+        happened?.()
+        return 'keep'
+      },
+    }),
+  },
+]
+
 export const disturbances: readonly Disturbance[] = [
   ...atTheRadio,
   ...atTheEscs,
+  ...atTheMotors,
   {
     id: 'battery pulled and put back',
     at: (want) => isSampled(want) && (want.state?.battery === true || want.streams.includes('meter')),

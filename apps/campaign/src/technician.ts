@@ -312,6 +312,8 @@ const actsOf: Readonly<Record<Work, (bench: Bench, socket: number, outputs: read
   'reseat ESC plug': (_, __, outputs) => atOutputs('reseat esc', outputs),
   'replace ESC': (_, __, outputs) => atOutputs('replace esc', outputs),
   'swap motor leads': (_, __, outputs) => atOutputs('swap leads', outputs),
+  'put right prop': (_, __, outputs) => outputs.map((output) => ({ act: 'lay prop', output })),
+  'replace prop': (_, __, outputs) => outputs.map((output) => ({ act: 'lay prop', output })),
   'update part': () => [{ act: 'update part', part: 'receiver' }],
   'reseat plug': (bench, socket) =>
     bench.look().sockets[socket - 1]?.plugged === 'nothing' || bench.look().sockets[socket - 1]?.plug === 'home'

@@ -11,13 +11,14 @@ import {
   isOwn,
   length,
   limitFor,
+  median,
   multiply,
   tiltOf,
   valuesOf,
   worthOf,
   type Vec3,
 } from '@taraf/core'
-import { Drive, askedFunctions, bandsOf, faultById, type Rig } from '@taraf/rig'
+import { Drive, askedFunctions, bandsOf, faultById, type DriveBuild, type Rig } from '@taraf/rig'
 
 /** What the campaign knows and its technician does not: the faults that are still in, and how near to a limit the truth lies. */
 export const stillIn = (rig: Rig, ids: readonly string[]): string[] => ids.filter((id) => faultById(id)?.isIn(rig) === true)
@@ -133,10 +134,11 @@ export const untrue = ({ airframe, board, transmitter }: Rig, sheet: Sheet): str
 /** What is not true of the ESCs, by what each is and keeps. */
 const untrueOfEscs = (
   airframe: Rig['airframe'],
-  { escs }: Sheet,
+  sheet: Sheet,
   signal: Rig['board']['signal'],
   set: (name: string) => number,
 ): [string, boolean][] => {
+  const { escs } = sheet
   if (escs === undefined) return []
   const { drives } = airframe
   const fitted = drives.flatMap((drive) => (drive === null ? [] : [drive]))
@@ -149,17 +151,44 @@ const untrueOfEscs = (
     ],
     ['motor signal', fitted.some(({ esc }) => !esc.understands.includes(signal))],
     ['replies of the ESCs', fitted.some(({ esc }) => esc.replyErrors > limitOfReplies)],
-    ...untrueOfMotors(airframe, set),
+    ...untrueOfMotors(airframe, sheet, set),
     ['pole count', fitted.some(({ motor }) => motor.poles !== set('esc.poles'))],
   ]
 }
 /** Which motor each output truly turns, and which way, against what the board and the sheet take for so. */
-const untrueOfMotors = ({ drives, positions }: Rig['airframe'], set: (name: string) => number): [string, boolean][] => {
+const untrueOfMotors = (
+  { drives, positions, frame }: Rig['airframe'],
+  sheet: Sheet,
+  set: (name: string) => number,
+): [string, boolean][] => {
   const fitted = drives.flatMap((drive, i) => (drive === null ? [] : [{ output: i + 1, drive }]))
   const mirrored = set('motors.mirrored') === 1
   return [
     ['output map', fitted.some(({ output, drive }) => set(`output.${output}.position`) !== drive.position + 1)],
+    ...untrueOfRunning(
+      fitted.map(({ drive }) => drive),
+      sheet,
+    ),
+    ['props', sheet.rotor?.props !== undefined && !mirrored && frame.propSet.some((prop) => prop !== 'right')],
     ['turns', fitted.some(({ drive }) => (new Drive(drive).turn === positions[drive.position]?.turn) === mirrored)],
+  ]
+}
+
+/** How each motor begins, turns, shakes and warms, by what it is; what a take cannot tell from its limit is allowed. */
+const untrueOfRunning = (drives: readonly DriveBuild[], sheet: Sheet): [string, boolean][] => {
+  const middle = (of: (drive: DriveBuild) => number) => median(drives.map(of))
+  const kv = drives.map(({ motor }) => motor.kv)
+  return [
+    ['start of the motors', drives.some(({ esc }) => esc.startAt > limitFor(sheet, 'start.least').max + 0.005)],
+    ['speeds of the motors', (Math.max(...kv) - Math.min(...kv)) / median(kv) > limitFor(sheet, 'start.speeds').max / 100 + 0.02],
+    [
+      'balance of the motors',
+      drives.some(
+        ({ motor }) => motor.imbalance > 1.3 * limitFor(sheet, 'smooth.beside').max * middle((one) => one.motor.imbalance),
+      ),
+    ],
+    ['bearings of the motors', drives.some(({ motor }) => motor.roughness > 0.2)],
+    ['heat of the motors', drives.some(({ motor }) => motor.noLoadAmps > 2.5 * middle((one) => one.motor.noLoadAmps))],
   ]
 }
 

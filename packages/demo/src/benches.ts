@@ -8,7 +8,7 @@ const degrees = (x: number, y: number, z: number): Vec3 => [radians(x), radians(
 /** What is wrong with the airframe on each bench. */
 const wrong: Readonly<Record<string, RigOrder['spoil']>> = {
   north: () => {},
-  south: ({ imu, board, transmitter, drives }) => {
+  south: ({ imu, board, transmitter, drives, frame }) => {
     imu.gyroBias = degrees(1.4, -0.6, 0.1)
     board.seating = { roll: radians(1.9), pitch: radians(-1.2), yaw: radians(0.4) }
     Object.assign(board, { screws: 'loose', looseShake: degrees(0, 0.8, 0) })
@@ -17,6 +17,8 @@ const wrong: Readonly<Record<string, RigOrder['spoil']>> = {
     const esc = drives[2]?.esc
     // Two of its leads were soldered the other way round.
     Object.assign(drives[3] ?? {}, { leadsSwapped: true })
+    // A prop of the set lay under a tool box.
+    frame.propSet[1] = 'damaged'
     if (esc !== undefined) Object.assign(esc, { settings: { ...esc.settings, brake: 1 }, saved: { ...esc.saved, brake: 1 } })
   },
   window: ({ imu, drives }, settings) => {
@@ -27,6 +29,8 @@ const wrong: Readonly<Record<string, RigOrder['spoil']>> = {
     Object.assign(drives[1]?.esc ?? {}, { plug: 'silent' })
     // Two motors in each other's output.
     const [first, , third] = drives
+    // Its bell was dropped.
+    if (third != null) third.motor.imbalance = 9e-6
     if (first != null && third != null) [first.position, third.position] = [third.position, first.position]
   },
   corner: ({ board, shop, receiver }) => {

@@ -1,5 +1,6 @@
 import type { AsBuilt, HandsState, Observation, Question } from '@taraf/contract'
 import { linkAnswers } from '@taraf/core'
+import { propAnswers } from '@taraf/core/motors'
 
 /** What each statement of the lists rests on, as the eye of somebody at the simulated bench tells it; the rest is as it should be. */
 const seen: Readonly<Record<string, (eye: HandsState['eye']) => boolean>> = {
@@ -21,16 +22,19 @@ const known: Readonly<Record<string, string | number>> = {
 /** Answers a list as a person at the simulated bench does: by what is to be seen there. */
 export const lookAt = (
   questions: readonly Question[],
-  { eye, transmitter, receiver }: Pick<HandsState, 'eye' | 'transmitter' | 'receiver'>,
+  { eye, transmitter, receiver, motors }: Pick<HandsState, 'eye' | 'transmitter' | 'receiver' | 'motors'>,
   airframe: AsBuilt,
 ): Observation[] =>
-  questions.map(({ id, answer }) => {
+  questions.map(({ id, words, answer }) => {
     const read =
       id === 'tag'
         ? airframe.tag
         : id.startsWith('version of ')
           ? (eye.versions[id.slice(11)] ?? 'none shown')
-          : (travelAt(transmitter, id) ?? atTheRadio(transmitter, receiver, id) ?? known[id])
+          : (travelAt(transmitter, id) ??
+            atTheRadio(transmitter, receiver, id) ??
+            atTheMotors(motors, eye, id, words) ??
+            known[id])
     return {
       segment: 'list',
       item: id,
@@ -51,6 +55,22 @@ const travelAt = ({ channels }: HandsState['transmitter'], id: string): number |
   if (asked === undefined) return undefined
   const channel = channels.find((c) => c.source === `${asked.stick} stick`)
   return asked.side === 'Low' ? channel?.travelLow : channel?.travelHigh
+}
+
+/** What a thermometer reads at a bell, which prop lies ready at a boom, and how many of a hand. */
+const atTheMotors = (
+  motors: HandsState['motors'],
+  { props }: HandsState['eye'],
+  id: string,
+  words: string,
+): string | number | undefined => {
+  const output = /^heat(\d+)$/.exec(id)?.[1]
+  if (output !== undefined) return motors.find((m) => m.output === Number(output))?.heatC
+  if (id === 'clockwise' || id === 'anticlockwise') return props.filter(({ turn }) => turn === id).length
+  const lies = /^prop\d+$/.test(id) ? props.find(({ position }) => words.startsWith(`${position}: `)) : undefined
+  if (lies === undefined) return undefined
+  if (!words.includes(`, ${lies.turn},`)) return propAnswers.other
+  return lies.whole ? propAnswers.right : propAnswers.damaged
 }
 
 /** What is read at the transmitter and at the receiver. */

@@ -1,7 +1,8 @@
 import type { Finding, Settings, Sheet } from '@taraf/contract'
 import { checks, choicesOf, groupsOf, namesSetting, planOf, valuesOf, type Check } from '@taraf/core'
-import { Rig, actOn, definitions, soundAirframe, soundSettings } from '@taraf/rig'
+import { Rig, actOn, definitions, handsOf, soundAirframe, soundSettings } from '@taraf/rig'
 import { drawnAt } from './draw'
+import { lookAt } from './look'
 import { demoShop, sheetOf } from './rigs'
 import { takeOnRig } from './takes/onRig'
 import { demoPlace } from './world'
@@ -42,7 +43,8 @@ const findingsOf = (check: Check, change: Settings, seed = 11): readonly Finding
   const list = rig.board.settings.list()
   const given = { at: drawnAt, place: demoPlace, sheet, settings: valuesOf(list), choices: choicesOf(list) }
   try {
-    return takeOnRig(rig, check, given).findings
+    const seen = { tag: 'L4-001', board: 'TB-1', parts: [] }
+    return takeOnRig(rig, check, given, { answer: ({ questions }) => lookAt(questions, handsOf(rig), seen) }).findings
   } catch (error) {
     // What ends a take is another finding too.
     return error instanceof Error ? error.message : String(error)

@@ -91,6 +91,14 @@ const moves: Readonly<Record<string, { readonly change: Change; readonly move: (
     move: ({ airframe }) => void Object.assign(airframe.drives[1] ?? {}, { leadsSwapped: true }),
   },
   motor: { change: part('motor'), move: ({ airframe }) => void Object.assign(airframe.drives[1]?.motor ?? {}, { poles: 12 }) },
+  'motor of another winding': {
+    change: part('motor'),
+    move: ({ airframe }) => void Object.assign(airframe.drives[1]?.motor ?? {}, { kv: 1200, noLoadAmps: 4, imbalance: 9e-6 }),
+  },
+  'prop with a nick': {
+    change: { what: 'prop', words: 'a prop replaced' },
+    move: ({ airframe }) => void (airframe.frame.propSet[2] = 'damaged'),
+  },
   sockets: {
     change: part('sockets'),
     move: ({ airframe }) => airframe.board.sockets.forEach((socket) => void (socket.plug = 'loose')),

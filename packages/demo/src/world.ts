@@ -78,6 +78,13 @@ const escs: NonNullable<Sheet['escs']> = {
   settings: { timingDeg: 16, switchingKHz: 24, startPower: 0.5, lockedRotorS: 2, heatLimitC: 110, ampLimit: 60 },
   badWith: [{ firmware: '16.9', board: '3.3.0', reason: 'its replies fail on every ESC' }],
 }
+/** What turns on the booms: the marks are moulded on the hub of each prop. */
+const rotorOf = (kv: number): NonNullable<Sheet['rotor']> => ({ kv, props: { clockwise: 'CW', anticlockwise: 'CCW' } })
+/** A heavy frame is shaken less by the same bell. */
+const heavyFrame: Sheet['limits'] = {
+  'smooth.atTurning': { max: 0.12, reason: 'the same bell shakes a frame of five kilograms a sixth as much' },
+  'smooth.whole': { max: 0.14, reason: 'the same bearing shakes a frame of five kilograms a sixth as much' },
+}
 const versionsOf = (...parts: string[]): NonNullable<Sheet['versions']> =>
   parts.map((part) => ({
     part,
@@ -115,6 +122,7 @@ export const sheets: readonly Sheet[] = [
     geometry: { booms: ring(quad(45), 0.125), body: { lengthM: 0.16, widthM: 0.07 }, propDiameterM: 0.127 },
     parts: builtFrom(4),
     escs,
+    rotor: rotorOf(2300),
     versions: versionsOf('receiver', 'video transmitter'),
     switchPlan,
     switches,
@@ -130,6 +138,7 @@ export const sheets: readonly Sheet[] = [
     geometry: { booms: ring(quad(52), 0.19), body: { lengthM: 0.3, widthM: 0.1 }, propDiameterM: 0.178 },
     parts: builtFrom(4),
     escs,
+    rotor: rotorOf(1500),
     versions: versionsOf('receiver', 'video transmitter', 'position receiver'),
     switchPlan,
     switches,
@@ -151,6 +160,7 @@ export const sheets: readonly Sheet[] = [
     geometry: { booms: ring(hexa, 0.34), body: { lengthM: 0.28, widthM: 0.24 }, propDiameterM: 0.28 },
     parts: builtFrom(6),
     escs,
+    rotor: rotorOf(700),
     versions: versionsOf('receiver', 'position receiver'),
     switchPlan,
     switches,
@@ -160,7 +170,10 @@ export const sheets: readonly Sheet[] = [
     fitted: ['compass', 'barometer', 'position'],
     hoverAmps: 22,
     indoors: true,
-    limits: { 'gyroRest.noise': { max: 0.35, reason: 'the pump bracket hums; accepted for this frame by the lead' } },
+    limits: {
+      ...heavyFrame,
+      'gyroRest.noise': { max: 0.35, reason: 'the pump bracket hums; accepted for this frame by the lead' },
+    },
   },
   {
     type: 'Y6',
@@ -181,6 +194,7 @@ export const sheets: readonly Sheet[] = [
     },
     parts: builtFrom(6),
     escs,
+    rotor: rotorOf(650),
     versions: versionsOf('receiver', 'position receiver'),
     switchPlan,
     switches,
@@ -190,7 +204,7 @@ export const sheets: readonly Sheet[] = [
     hoverAmps: 26,
     indoors: true,
     settings: { ...level, ...told, ...antenna },
-    limits: {},
+    limits: heavyFrame,
   },
 ]
 

@@ -22,6 +22,8 @@ const actOfWork: Readonly<Record<Work, NamedAct | ((output: number) => NamedAct)
   'reseat ESC plug': (output) => ({ label: `Push in the plug of ESC ${output}`, act: { act: 'reseat esc', output } }),
   'swap motor leads': (output) => ({ label: `Swap two leads of motor ${output}`, act: { act: 'swap leads', output } }),
   'replace ESC': (output) => ({ label: `Replace ESC ${output}`, act: { act: 'replace esc', output } }),
+  'put right prop': (output) => ({ label: `Lay the right prop at ${output}`, act: { act: 'lay prop', output } }),
+  'replace prop': (output) => ({ label: `Lay a new prop at ${output}`, act: { act: 'lay prop', output } }),
   'unplug past the board': { label: 'Unplug what bypasses the board', act: { act: 'unplug past the board' } },
   'update part': { label: 'Update the receiver', act: { act: 'update part', part: 'receiver' } },
   'reseat plug': null,

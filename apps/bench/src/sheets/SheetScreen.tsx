@@ -136,6 +136,13 @@ const Section = ({ title, lines }: { title: string; lines: readonly (readonly [s
 const bandWords = ({ channel, from, to }: { channel: number; from: number; to: number }) =>
   `channel ${channel}, ${from} to ${to} us`
 
+const rotorLines = ({ kv, props, lower }: NonNullable<Sheet['rotor']>): [string, string][] => [
+  ['KV of the motors', `${kv} rpm for each volt`],
+  ...(props === undefined
+    ? []
+    : ([['Marks of the props', `clockwise ${props.clockwise}, anticlockwise ${props.anticlockwise}`]] as [string, string][])),
+  ...(lower === undefined ? [] : ([['Props of lower motors', `${lower}s`]] as [string, string][])),
+]
 const escLines = ({ understands, settings, reasons = {}, badWith = [] }: NonNullable<Sheet['escs']>): [string, string][] => [
   ['understand', understands.join(', ')],
   ...Object.entries(settings).map(([name, value]): [string, string] => {
@@ -152,6 +159,7 @@ const SheetBody = ({ sheet }: { sheet: Sheet }) => {
     board,
     versions = [],
     escs,
+    rotor,
     switchPlan = [],
     switches = [],
     settings,
@@ -191,6 +199,7 @@ const SheetBody = ({ sheet }: { sheet: Sheet }) => {
       />
       <Section title="Firmware of the other parts" lines={versions.map(({ part, approved }) => [part, approved.join(' or ')])} />
       <Section title="ESCs" lines={escs === undefined ? [] : escLines(escs)} />
+      <Section title="Rotor" lines={rotor === undefined ? [] : rotorLines(rotor)} />
       <Section
         title="Switch plan"
         lines={switchPlan.map((row) => [

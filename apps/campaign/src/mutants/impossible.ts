@@ -1,5 +1,6 @@
 import type { Column, Evidence, Reports, Segment, SheetPart } from '@taraf/contract'
 import { ofEscs } from './impossibleOfEscs'
+import { ofMotors } from './impossibleOfMotors'
 import { onAir } from './impossibleOnAir'
 
 /**
@@ -291,6 +292,7 @@ const byCheck: Readonly<Record<string, Rule>> = {
   'sensors.position': position,
   ...onAir,
   ...ofEscs,
+  ...ofMotors,
   'orientation.board': board,
   'orientation.follow': follow,
   'orientation.level': level,

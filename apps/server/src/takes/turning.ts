@@ -1,11 +1,10 @@
-import type { WantOf } from '@taraf/contract'
+import { defaultRiseS, type WantOf } from '@taraf/contract'
 import { ProblemError } from '../http/problem'
 import type { BenchLink } from '../links/benchLink'
 
 /** What a press is worth after its last sign of life (architecture, invariant 4). The board counts the same for itself. */
 const keptMs = 200
 const watchMs = 25
-const rampMs = 1_000
 const stillWaitMs = 10_000
 
 type Outputs = WantOf<'turn'>['outputs']
@@ -27,6 +26,7 @@ export class Turning {
   private readonly over = new AbortController()
   private readonly watchdog: NodeJS.Timeout
   private outputs: Outputs = []
+  private riseS = defaultRiseS
   private sinceMs = Date.now()
   private keptAtMs = Date.now()
   private asking = false
@@ -50,8 +50,9 @@ export class Turning {
   }
 
   /** Turns these outputs from now on, run up from nought; every other one stands. */
-  turn(outputs: Outputs): void {
+  turn(outputs: Outputs, riseS = defaultRiseS): void {
     this.outputs = outputs
+    this.riseS = riseS
     this.sinceMs = Date.now()
     this.send()
   }
@@ -65,7 +66,7 @@ export class Turning {
   private send(): void {
     if (this.asking || this.signal.aborted) return
     this.asking = true
-    const share = Math.min(1, (Date.now() - this.sinceMs) / rampMs)
+    const share = Math.min(1, (Date.now() - this.sinceMs) / 1000 / this.riseS)
     const values = this.outputs.map((o) => ({ output: o.output, share: o.share * share }))
     this.link
       .ask({ ask: 'spin', token: this.token, values }, 1_000)
@@ -107,7 +108,11 @@ export class KeptTurning {
   }
 
   /** Turns outputs under the permit that is kept, else under that of a new press, once what turned before stands still. */
-  async turn(powerId: string, outputs: Outputs, signal: AbortSignal): Promise<Turning> {
+  async turn(
+    powerId: string,
+    { outputs, riseS }: Pick<WantOf<'turn'>, 'outputs' | 'riseS'>,
+    signal: AbortSignal,
+  ): Promise<Turning> {
     if (this.current !== null && this.isKept) this.current.turn([])
     else {
       const press = await this.nextPress(signal)
@@ -119,7 +124,7 @@ export class KeptTurning {
       }
     }
     await this.still(AbortSignal.any([signal, this.current.signal]))
-    this.current.turn(outputs)
+    this.current.turn(outputs, riseS)
     return this.current
   }
 

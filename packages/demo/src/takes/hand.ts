@@ -60,6 +60,8 @@ export const handled = (want: Want, byEdges = false): Handled => {
       if (want.atOnce === true && forLabel[want.label] === undefined)
         return { before: [], ...(want.during === undefined ? {} : { during: { act: 'turn all ways' } }) }
       return forLabel[want.label] ?? { before: [laid, ...(want.state === undefined ? [] : statesActs(want.state))] }
+    case 'turn':
+      return { before: want.state?.battery === true ? batteryIn : [] }
     case 'control':
       return { before: [laid, { act: 'transmitter', on: true }] }
     case 'watch':

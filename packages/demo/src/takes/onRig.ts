@@ -1,4 +1,5 @@
 import {
+  defaultRiseS,
   isBeside,
   streams,
   type AskBody,
@@ -141,7 +142,9 @@ const tryOn = (rig: Rig, step: TakeStep, person: AtTheRig, permit: KeptPermit): 
   const { want } = step
   const asked = handled(want, person.byEdges)
   const { before, during } = person.meddler?.handled?.(want, asked) ?? asked
-  for (const act of before) hand(rig, act)
+  // Under a permit that is kept all of it is done already.
+  if (want.kind !== 'turn' || permit.held === null) for (const act of before) hand(rig, act)
+  if (want.kind === 'turn' && permit.held === null && before.length > 0) rig.skip(settleS)
   switch (want.kind) {
     case 'answers':
       return { segment: { label: want.label, streams: {} }, observations: person.answer?.(want) ?? [] }
@@ -181,11 +184,11 @@ const sampled = (
 ): Got => {
   const { label, seconds, stage = 'body', streams: names } = want
   const least = want.kind === 'capture' ? (want.leastSeconds ?? seconds) : seconds
-  let keep: ((step: number) => void) | null = null
+  let keep: (() => void) | null = null
   if (want.kind === 'turn') {
-    keep = keeping(rig, permit, want.outputs)
+    keep = keeping(rig, permit, want)
     for (let i = 0; i < want.runUpS / stepS; i++) {
-      keep(i)
+      keep()
       rig.step(stage)
     }
   } else rig.skip(label === 'warm' ? 0.1 : settleS)
@@ -200,7 +203,7 @@ const sampled = (
   const soFar = (): Segment => ({ label, streams: gather.streams() })
   for (let rows = 1; rows <= most; rows++) {
     if (rows === duringAt && during !== undefined) hand(rig, during)
-    keep?.(rows)
+    keep?.()
     const fate = meddler?.row?.(rig, want, rows) ?? 'keep'
     gather.take(rig, rig.step(stage), fate)
     if (rig.turning) knocks.pause()
@@ -213,7 +216,7 @@ const sampled = (
   }
   const whole = soFar()
   const burst = names.includes('imuBurst') ? rig.takeBurst() : null
-  if (names.includes('meter')) hand(rig, { act: 'battery', source: 'none' })
+  if (names.includes('meter') && want.kind !== 'turn') hand(rig, { act: 'battery', source: 'none' })
   return {
     segment: burst === null ? whole : { ...whole, streams: { ...whole.streams, imuBurst: burstStream(burst, rig.clock) } },
     observations,
@@ -273,7 +276,7 @@ interface KeptPermit {
 }
 
 /** Turns outputs under the permit that is kept, or a new one; what it returns renews it. Outputs of the step before come to rest first. */
-const keeping = (rig: Rig, permit: KeptPermit, outputs: WantOf<'turn'>['outputs']): ((step: number) => void) => {
+const keeping = (rig: Rig, permit: KeptPermit, { outputs, riseS = defaultRiseS }: WantOf<'turn'>): (() => void) => {
   const { powerId } = rig.state()
   if (permit.held === null) {
     const granted = rig.board.grant('spin', 'off', powerId, rig.power)
@@ -285,9 +288,11 @@ const keeping = (rig: Rig, permit: KeptPermit, outputs: WantOf<'turn'>['outputs'
       rig.step('body')
     }
   const { token } = permit.held
-  const values = Object.fromEntries(outputs.map(({ output, share }) => [output, share]))
-  return (step) => {
-    const wrong = step % keepEvery === 0 ? rig.board.turn(token, values) : null
+  let steps = 0
+  return () => {
+    const risen = Math.min(1, (steps * stepS) / riseS)
+    const values = Object.fromEntries(outputs.map(({ output, share }) => [output, share * risen]))
+    const wrong = steps++ % keepEvery === 0 ? rig.board.turn(token, values) : null
     if (wrong !== null) throw new BoardRefused('spin', wrong as RefusalType, wrong)
   }
 }

@@ -1,7 +1,7 @@
-import { escSetting, escValueWords, outputsOf, settingsWanted } from '@taraf/core'
+import { escSetting, escValueWords, limitFor, outputsOf, settingsWanted } from '@taraf/core'
 import { wanted } from '../board/wanted'
 import type { Panel } from '../panel'
-import { DataLive } from './DataLive'
+import { speedsLive } from './SpeedsLive'
 import { settingRows } from './settingRows'
 import { SettingsTable } from './SettingsTable'
 import { SignalLine } from './SignalLine'
@@ -39,5 +39,8 @@ export const escs: Readonly<Record<string, Panel>> = {
     draws: ({ findings }) => findings.some(({ key }) => key === 'frameUs'),
     turned: flat,
   },
-  'escs.data': { Live: DataLive, turned: flat },
+  'escs.data': {
+    Live: speedsLive('escs.data', ({ sheet }) => `At most ${limitFor(sheet, 'escs.errors').max} % of the replies may be bad.`),
+    turned: flat,
+  },
 }

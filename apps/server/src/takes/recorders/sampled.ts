@@ -191,7 +191,7 @@ export const turn: Recorder<'turn'> = async (run, step) => {
   for (;;) {
     if (!turning.isKept) run.say({ phase: 'waiting', share: 0 })
     try {
-      const motors = await turning.turn(powerId, want.outputs, signal)
+      const motors = await turning.turn(powerId, want, signal)
       run.say({ phase: 'capturing', share: 0 })
       const both = { ...run, signal: AbortSignal.any([signal, motors.signal]) }
       await elapsed(want.runUpS, both.signal)

@@ -1,0 +1,1 @@
+export { PropCard as default } from '../../../../src/screens/PropCard'
