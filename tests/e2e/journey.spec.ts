@@ -689,7 +689,56 @@ test('motors: they begin together, run smooth and stay cool, and the right props
   await act(page, 'Go on with these answers').click()
   await passes(page, 20_000)
 
+  // Armed by its own switch, held in the hands: it pushes against every tilt and turn.
+  await check(page, /Response/)
+  await showHands(page, 'Radio')
+  await hand(page, 'Switch the transmitter on')
+  await showHands(page, 'Frame')
+  await take(page)
+  await expect(asks(page)).toContainText('Then arm it', { timeout: 15_000 })
+  await hand(page, 'Throttle down')
+  await hand(page, 'Switch A to 2')
+  await expect(motorsState(page)).toHaveText('armed', { timeout: 8_000 })
+  for (const [said, held] of [
+    ['Hold it level in one hand', null],
+    ['its right side down', 'Hold its right side down'],
+    ['its left side down', 'Hold its left side down'],
+    ['its nose up', 'Hold its nose up'],
+    ['its nose down', 'Hold its nose down'],
+  ] as const) {
+    await expect(asks(page)).toContainText(said, { timeout: 15_000 })
+    if (held !== null) {
+      await hand(page, 'Throttle down')
+      await hand(page, held)
+      await page.waitForTimeout(1_500)
+    }
+    await hand(page, 'Throttle up a little')
+  }
+  for (const way of ['right', 'left']) {
+    await expect(asks(page)).toContainText(`turn its nose to the ${way}`, { timeout: 15_000 })
+    await hand(page, 'Throttle down')
+    await hand(page, 'Lay it, nose away')
+    await page.waitForTimeout(1_500)
+    await hand(page, 'Throttle up a little')
+    await hand(page, `Turn its nose to the ${way}`)
+  }
+  await expect(asks(page)).toContainText('disarm it', { timeout: 15_000 })
+  await hand(page, 'Throttle down')
+  await hand(page, 'Switch A to 1')
+  await expect(list.getByText('Right side down: the motors that ran faster')).toBeVisible({ timeout: 15_000 })
+  await expect(motorsState(page)).toHaveText('still', { timeout: 8_000 })
+  await list
+    .getByRole('group', { name: /^Right side down/ })
+    .getByRole('button', { name: 'right', exact: true })
+    .click()
+  await act(page, 'Go on with these answers').click()
+  await passes(page, 15_000)
+  await hand(page, 'Lay it, nose away')
+  await showHands(page, 'Radio')
+  await hand(page, 'Switch the transmitter off')
+
   await check(page, /Prop plan/)
+  await showHands(page, 'Power')
   await hand(page, 'No battery')
   await take(page)
   await expect(list.getByText(/^front right: marked/)).toBeVisible({ timeout: 15_000 })

@@ -92,7 +92,7 @@ export class Adversary {
 
 /** The same meddler, which tells once it has done something. */
 const watched = (meddler: Meddler, happened: () => void): Meddler => {
-  const { handled, row, reports, ask, after } = meddler
+  const { handled, row, reports, ask, said, after } = meddler
   return {
     ...(after === undefined ? {} : { after }),
     ...(handled === undefined
@@ -106,6 +106,7 @@ const watched = (meddler: Meddler, happened: () => void): Meddler => {
         }),
     ...(row === undefined ? {} : { row: (rig, want, at) => row(rig, want, at, happened) }),
     ...(reports === undefined ? {} : { reports: (rig, want) => reports(rig, want, happened) }),
+    ...(said === undefined ? {} : { said: (rig, want, so) => said(rig, want, so, happened) }),
     ...(ask === undefined
       ? {}
       : {

@@ -279,6 +279,31 @@ const atTheMotors: readonly Disturbance[] = [
     ),
   },
   {
+    id: 'disarmed in the middle',
+    at: (want) => want.kind === 'capture' && want.permit !== undefined,
+    meddle: acting(0, (rig) => void actOn(rig, { act: 'switch', name: 'A', to: 0 })),
+  },
+  {
+    id: 'two motors tapped in exchange',
+    at: (want) => want.kind === 'turn' && want.says === 'motor',
+    meddle: () => ({
+      said: ({ airframe: { positions } }, _want, observations, happened) => {
+        // Of two that turn alike, whose flags look the same.
+        const first = positions[0]
+        const other = positions.findLast((p) => p.turn === first?.turn && p.tier === first.tier)
+        if (first === undefined || other === undefined) return observations
+        const name = ({ boom, tier }: typeof first) => (tier === 'only' ? boom : `${boom} ${tier}`)
+        const pair = [name(first), name(other)]
+        return observations.map((one) => {
+          const at = pair.indexOf(one.position ?? '')
+          if (at < 0) return one
+          happened?.()
+          return { ...one, position: pair[1 - at] ?? '' }
+        })
+      },
+    }),
+  },
+  {
     id: 'the frame struck again and again',
     at: isTurn,
     meddle: (target) => ({

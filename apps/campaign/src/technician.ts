@@ -162,7 +162,7 @@ const takeOf = (
         knocked = true
         card.changed({ what: 'knock' })
       },
-      answer: ({ questions }) => lookAt(questions, bench.look(), airframe),
+      answer: ({ questions }, felt) => lookAt(questions, bench.look(), airframe, felt),
       wrote: ({ after }) => {
         wrote = true
         card.wrote(after, check.id)
@@ -312,6 +312,7 @@ const actsOf: Readonly<Record<Work, (bench: Bench, socket: number, outputs: read
   'reseat ESC plug': (_, __, outputs) => atOutputs('reseat esc', outputs),
   'replace ESC': (_, __, outputs) => atOutputs('replace esc', outputs),
   'swap motor leads': (_, __, outputs) => atOutputs('swap leads', outputs),
+  'look at motor leads': () => [],
   'put right prop': (_, __, outputs) => outputs.map((output) => ({ act: 'lay prop', output })),
   'replace prop': (_, __, outputs) => outputs.map((output) => ({ act: 'lay prop', output })),
   'update part': () => [{ act: 'update part', part: 'receiver' }],

@@ -62,6 +62,7 @@ export const makeWorld = async (
   type = 'N4',
   withBoard = false,
   onAir = false,
+  keeps: readonly string[] = [],
 ) => {
   const name = `t_${randomUUID().slice(0, 8)}`
   const superuser = new Sequelize(urls.superuser, { dialect: 'postgres', logging: false })
@@ -93,7 +94,7 @@ export const makeWorld = async (
   const sheet: Sheet = {
     ...described,
     ...(withBoard ? { board } : {}),
-    setAside: [...setAside, ...checksOfDrives, ...(onAir ? [] : checksOnAir)],
+    setAside: [...setAside, ...checksOfDrives.filter((id) => !keeps.includes(id)), ...(onAir ? [] : checksOnAir)],
   } as Sheet
   const sheetId = await db.within((transaction) => addSheet(db, shop, transaction, sheet, null))
   const benches = {} as Record<keyof typeof faults, string>

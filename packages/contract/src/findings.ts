@@ -32,6 +32,7 @@ export const work = z.enum([
   'reseat ESC plug',
   'replace ESC',
   'swap motor leads',
+  'look at motor leads',
   'put right prop',
   'replace prop',
 ])
@@ -90,7 +91,14 @@ export const limit = z.strictObject({
 /** A measured value, its limit, its verdict and, if it fails, its remedy. `shown` is measured but not judged. */
 export const finding = z.strictObject({
   key: z.string().min(1),
-  value: z.union([z.number(), z.string(), z.array(z.number()), z.array(z.array(z.number())), z.record(z.string(), z.number())]),
+  value: z.union([
+    z.number(),
+    z.string(),
+    z.array(z.number()),
+    z.array(z.string()),
+    z.array(z.array(z.number())),
+    z.record(z.string(), z.number()),
+  ]),
   unit: z.string(),
   limit: limit.optional(),
   verdict: z.enum(['pass', 'fail', 'refused', 'shown']),

@@ -150,6 +150,7 @@ export const handsState = z.strictObject({
       turn: z.enum(['still', 'clockwise', 'anticlockwise']),
       speed: z.enum(['still', 'slow', 'fast']),
       heatC: z.number(),
+      rpm: z.number().describe('as an ear tells it, to the nearest fifty'),
       sound: z.enum(['quiet', 'stutters', 'grates']),
     }),
   ),

@@ -29,6 +29,7 @@ export const wantedState = z.strictObject({
   props: z.enum(['off', 'on']).optional().describe('as confirmed for the battery connection that is there'),
   transmitter: z.boolean().optional().describe('on and heard, or off'),
   disarmed: z.literal(true).optional(),
+  armed: z.literal(true).optional(),
 })
 
 export const stepLabel = z.string().min(1)
@@ -59,6 +60,12 @@ const sampled = {
     .enum(['laid', 'held'])
     .optional()
     .describe('it lies untouched, or a hand holds it: what moved more than that proves nothing'),
+  permit: z
+    .literal('armed-bench')
+    .optional()
+    .describe(
+      'the board may be armed by its transmitter: the permit goes on to the next step that says so, and ends with the last',
+    ),
 }
 /** What the technician says of a step: the side that points up, where the position antenna sits, which motor turned and which way. */
 const says = z.enum(['up', 'antenna', 'motor']).optional()
@@ -72,7 +79,13 @@ export const want = z.discriminatedUnion('kind', [
     seconds,
     leastSeconds: seconds.optional(),
     until: z
-      .strictObject({ stream: z.enum(streamNames), column: z.string(), least: z.number(), lastsS: z.number().nonnegative() })
+      .strictObject({
+        stream: z.enum(streamNames),
+        column: z.string(),
+        least: z.number(),
+        lastsS: z.number().nonnegative(),
+        fromBelow: z.literal(true).optional().describe('counts only once it has been below'),
+      })
       .optional(),
     says,
   }),

@@ -1,4 +1,4 @@
-import type { BoardEvent, EvidenceEvent } from '@taraf/contract'
+import type { BoardEvent, EvidenceEvent, WantOf } from '@taraf/contract'
 
 /** What a board tells, by the word that evidence has for it. */
 const words: Readonly<Record<string, EvidenceEvent['what']>> = {
@@ -28,15 +28,20 @@ export const isWaitedFor = (event: EvidenceEvent, until: readonly string[]): boo
 /** Watches one column until it has stood at a value or over it for so long without a break. */
 export class LastingWatch {
   private since: number | null = null
+  private counts: boolean
+  private readonly least: number
+  private readonly lastsS: number
 
-  constructor(
-    private readonly least: number,
-    private readonly lastsS: number,
-  ) {}
+  constructor({ least, lastsS, fromBelow }: Pick<NonNullable<WantOf<'capture'>['until']>, 'least' | 'lastsS' | 'fromBelow'>) {
+    this.least = least
+    this.lastsS = lastsS
+    this.counts = fromBelow !== true
+  }
 
   /** Takes a row; true once it has lasted. */
   push(t: number, value: number): boolean {
-    this.since = value >= this.least ? (this.since ?? t) : null
+    this.counts ||= value < this.least
+    this.since = this.counts && value >= this.least ? (this.since ?? t) : null
     return this.since !== null && t - this.since >= this.lastsS
   }
 }

@@ -12,6 +12,7 @@ export const leftState = (wanted: WantedState, state: BoardState, powerId: strin
   if (wanted.cable === true && state.power === 'battery') return 'the cable is out'
   if (wanted.transmitter === true && state.radio !== 'heard') return 'the transmitter is not heard'
   if (wanted.transmitter === false && state.radio === 'heard') return 'the transmitter is heard'
+  if (wanted.armed === true && state.motors !== 'armed') return 'the board disarmed'
   if (wanted.disarmed === true && state.motors === 'armed') return 'the board armed'
   return null
 }

@@ -28,6 +28,7 @@ export const changeOfWork: Readonly<Record<Work, Change | null>> = {
   'reseat ESC plug': { what: 'part', part: 'ESC', act: 'fastened' },
   'replace ESC': { what: 'part', part: 'ESC', act: 'replaced' },
   'swap motor leads': { what: 'lead', words: 'two leads of a motor swapped' },
+  'look at motor leads': { what: 'lead', words: 'leads of the motors looked at' },
   'put right prop': { what: 'prop', words: 'a prop put on its right position' },
   'replace prop': { what: 'prop', words: 'a prop replaced' },
   'replace position receiver': { what: 'part', part: 'position receiver', act: 'replaced' },

@@ -1,6 +1,7 @@
 import type { AsBuilt, HandsState, Observation, Question } from '@taraf/contract'
 import { linkAnswers } from '@taraf/core'
 import { propAnswers } from '@taraf/core/motors'
+import type { Felt } from './takes/onRig'
 
 /** What each statement of the lists rests on, as the eye of somebody at the simulated bench tells it; the rest is as it should be. */
 const seen: Readonly<Record<string, (eye: HandsState['eye']) => boolean>> = {
@@ -24,6 +25,7 @@ export const lookAt = (
   questions: readonly Question[],
   { eye, transmitter, receiver, motors }: Pick<HandsState, 'eye' | 'transmitter' | 'receiver' | 'motors'>,
   airframe: AsBuilt,
+  felt: Felt = new Map(),
 ): Observation[] =>
   questions.map(({ id, words, answer }) => {
     const read =
@@ -34,6 +36,7 @@ export const lookAt = (
           : (travelAt(transmitter, id) ??
             atTheRadio(transmitter, receiver, id) ??
             atTheMotors(motors, eye, id, words) ??
+            fasterIn(felt, id) ??
             known[id])
     return {
       segment: 'list',
@@ -71,6 +74,20 @@ const atTheMotors = (
   if (lies === undefined) return undefined
   if (!words.includes(`, ${lies.turn},`)) return propAnswers.other
   return lies.whole ? propAnswers.right : propAnswers.damaged
+}
+
+const sides = { right: /right/, left: /left/, front: /front/, rear: /rear|tail/ } as const
+
+/** The side on which the motors ran faster in a step, by ear. */
+const fasterIn = (felt: Felt, id: string): string | undefined => {
+  const motors = felt.get(/^faster (.+)$/.exec(id)?.[1] ?? '') ?? []
+  if (motors.length === 0) return undefined
+  const mean = motors.reduce((sum, { rpm }) => sum + rpm, 0) / motors.length
+  const over = Object.entries(sides).map(([side, name]) => ({
+    side,
+    by: motors.reduce((sum, { position, rpm }) => sum + (name.test(position) ? rpm - mean : 0), 0),
+  }))
+  return over.sort((a, b) => b.by - a.by)[0]?.side
 }
 
 /** What is read at the transmitter and at the receiver. */

@@ -108,3 +108,28 @@ test.each(caught.filter((fault) => !ofOrder.includes(fault)).map(({ id, caughtBy
       }
   },
 )
+
+test('two motors that turn alike, in each other’s output and tapped in exchange: the order passes, the response does not', () => {
+  const rig = heardRig(5, {
+    type: 'L4',
+    spoil: ({ drives: [first, , third] }) => {
+      if (first != null && third != null) [first.position, third.position] = [third.position, first.position]
+    },
+  })
+  const pair = ['front right', 'rear left']
+  const taps = takenOn(rig, byId('motors.order'), sheetOf('L4'), {
+    meddler: {
+      said: (_rig, _want, observations) =>
+        observations.map((one) => {
+          const at = pair.indexOf(one.position ?? '')
+          return at < 0 ? one : { ...one, position: pair[1 - at] ?? '' }
+        }),
+    },
+  })
+  expect(taps.verdict).toBe('pass')
+  const felt = wrongIn(takenOn(rig, byId('motors.response'), sheetOf('L4')))
+  expect(felt.map(({ key }) => key)).toEqual(['faster right-down', 'faster left-down', 'faster nose-up', 'faster nose-down'])
+  expect(felt.every(({ remedy }) => remedy?.by === 'work' && remedy.work[0] === 'look at motor leads')).toBe(true)
+  // Tapped as they turn, the map is found.
+  expect(takenOn(rig, byId('motors.order'), sheetOf('L4')).verdict).toBe('fail')
+})

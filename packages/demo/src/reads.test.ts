@@ -44,7 +44,7 @@ const findingsOf = (check: Check, change: Settings, seed = 11): readonly Finding
   const given = { at: drawnAt, place: demoPlace, sheet, settings: valuesOf(list), choices: choicesOf(list) }
   try {
     const seen = { tag: 'L4-001', board: 'TB-1', parts: [] }
-    return takeOnRig(rig, check, given, { answer: ({ questions }) => lookAt(questions, handsOf(rig), seen) }).findings
+    return takeOnRig(rig, check, given, { answer: ({ questions }, felt) => lookAt(questions, handsOf(rig), seen, felt) }).findings
   } catch (error) {
     // What ends a take is another finding too.
     return error instanceof Error ? error.message : String(error)

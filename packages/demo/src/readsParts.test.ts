@@ -136,7 +136,9 @@ const said = (check: Check, move: (rig: Rig) => void, seed: number): Map<string,
   let findings: readonly Finding[]
   try {
     const seen = { tag: 'L4-001', board: 'TB-1', parts: [] }
-    findings = takeOnRig(rig, check, given, { answer: ({ questions }) => lookAt(questions, handsOf(rig), seen) }).findings
+    findings = takeOnRig(rig, check, given, {
+      answer: ({ questions }, felt) => lookAt(questions, handsOf(rig), seen, felt),
+    }).findings
   } catch (error) {
     return new Map([['ended', error instanceof Error ? error.message : String(error)]])
   }

@@ -314,6 +314,7 @@ const motorsOf = ({ drives, airframe }: Rig): HandsState['motors'] =>
         turn: speed === 'still' ? ('still' as const) : drive.turn,
         speed: speed as 'still' | 'slow' | 'fast',
         heatC: Math.round(drive.heatC * 2) / 2,
+        rpm: Math.round(drive.rpm / 50) * 50,
         sound:
           drive.fault === 'stutter'
             ? ('stutters' as const)

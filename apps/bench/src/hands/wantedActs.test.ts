@@ -17,6 +17,16 @@ test('the step in hand says how the airframe is held, and what must be on', () =
   expect(actsForStep({ kind: 'state', label: 's', ask: 'Set it up.', state }, ready)).toEqual([])
 })
 
+test('an armed board: its switch, and throttle that goes down before it is held otherwise', () => {
+  const step = (label: string) =>
+    ({ kind: 'capture', label, ask: 'Hold it.', seconds: 1, streams: [], permit: 'armed-bench' }) as never
+  const at = hands({ transmitter: { on: true, channels: [], switches: [{ name: 'A', positions: 2, at: 0 }] } } as never)
+  expect(labels(actsForStep(step('arm'), at))).toEqual(['Throttle down', 'Switch A to 2'])
+  expect(labels(actsForStep(step('nose-up'), at))).toEqual(['Throttle down', 'Hold its nose up', 'Throttle up a little'])
+  expect(labels(actsForStep(step('turn-left'), at)).slice(2)).toEqual(['Throttle up a little', 'Turn its nose to the left'])
+  expect(labels(actsForStep(step('disarm'), at))).toEqual(['Throttle down', 'Switch A to 1'])
+})
+
 test('each work of a remedy once, and nothing of what passed', () => {
   const remedy = { by: 'work', act: 'Tighten the screws.', work: ['fasten board', 'replace board'] } as const
   const finding = (verdict: Finding['verdict']) => ({ key: 'k', value: 1, unit: '', verdict, remedy }) as unknown as Finding

@@ -22,6 +22,7 @@ const actOfWork: Readonly<Record<Work, NamedAct | ((output: number) => NamedAct)
   'reseat ESC plug': (output) => ({ label: `Push in the plug of ESC ${output}`, act: { act: 'reseat esc', output } }),
   'swap motor leads': (output) => ({ label: `Swap two leads of motor ${output}`, act: { act: 'swap leads', output } }),
   'replace ESC': (output) => ({ label: `Replace ESC ${output}`, act: { act: 'replace esc', output } }),
+  'look at motor leads': null,
   'put right prop': (output) => ({ label: `Lay the right prop at ${output}`, act: { act: 'lay prop', output } }),
   'replace prop': (output) => ({ label: `Lay a new prop at ${output}`, act: { act: 'lay prop', output } }),
   'unplug past the board': { label: 'Unplug what bypasses the board', act: { act: 'unplug past the board' } },
@@ -104,15 +105,42 @@ const forLink = (label: string, hands: HandsState): NamedAct[] => {
   }
 }
 
+const throttle = (label: string, to: number) => named(label, { act: 'stick', stick: 'throttle', to })
+const tilts: Readonly<Record<string, readonly [label: string, rollDeg: number, pitchDeg: number, yawDeg: number]>> = {
+  'right-down': ['Hold its right side down', 20, 0, 0],
+  'left-down': ['Hold its left side down', -20, 0, 0],
+  'nose-up': ['Hold its nose up', 0, 20, 0],
+  'nose-down': ['Hold its nose down', 0, -20, 0],
+  'turn-right': ['Turn its nose to the right', 0, 0, 80],
+  'turn-left': ['Turn its nose to the left', 0, 0, -80],
+}
+
+/** What the steps of an armed board ask for: its switch, throttle, and how it is held. */
+const forArmed = ({ label }: Want, { transmitter }: HandsState): NamedAct[] => {
+  const down = throttle('Throttle down', -1)
+  const arm = transmitter.switches[0]
+  if (label === 'arm' || label === 'disarm') {
+    const to = label === 'arm' ? (arm?.positions ?? 2) - 1 : 0
+    return [down, ...(arm === undefined ? [] : [named(`Switch ${arm.name} to ${to + 1}`, { act: 'switch', name: arm.name, to })])]
+  }
+  const tilt = tilts[label]
+  if (tilt === undefined) return [down, layings[0], throttle('Throttle up a little', -0.5)]
+  const [words, rollDeg, pitchDeg, yawDeg] = tilt
+  const held = named(words, { act: 'tilt', rollDeg, pitchDeg, yawDeg })
+  const up = throttle('Throttle up a little', -0.5)
+  return yawDeg === 0 ? [down, held, up] : [down, layings[0], up, held]
+}
+
 const layings = [
   named('Lay it, nose away', { act: 'lay', way: 'forward' }),
   named('Lay it, nose to you', { act: 'lay', way: 'reversed' }),
-]
+] as const
 
 /** What the hands would do for a step of a take: what must be on, and how the airframe is held. */
 export const actsForStep = (want: Want, hands: HandsState): NamedAct[] => [
   ...forState(want.state ?? {}, hands),
   ...(want.kind === 'escs' ? forState({ battery: hands.battery === 'none' }, hands) : []),
+  ...('permit' in want && want.permit !== undefined ? forArmed(want, hands) : []),
   ...(want.kind === 'control' ? forControl(want.label, hands) : forLink(want.label, hands)),
   ...(want.kind === 'pose'
     ? [named('Hold it so', { act: 'tilt', rollDeg: want.rollDeg, pitchDeg: want.pitchDeg })]

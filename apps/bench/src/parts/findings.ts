@@ -34,7 +34,9 @@ export const valueWords = (value: Finding['value']): string => {
       .sort(([a], [b]) => angleOrder.indexOf(a) - angleOrder.indexOf(b))
       .map(([name, part]) => `${name} ${Number(part.toFixed(2)) + 0}`)
       .join(', ')
-  return value.map((part) => (Array.isArray(part) ? part.map(short).join(' ') : short(part))).join(', ')
+  return value
+    .map((part) => (typeof part === 'string' ? part : Array.isArray(part) ? part.map(short).join(' ') : short(part)))
+    .join(', ')
 }
 
 /** A bound in figures: hundredths, or whole as it is. */

@@ -87,6 +87,38 @@ export const ofMotors: Readonly<Record<string, Rule>> = {
       ? 'a bell is too hot'
       : null
   },
+  'motors.response': (document) => {
+    const booms = document.sheet.geometry?.booms ?? []
+    const seats = booms.flatMap(({ bearingDeg, motors }) =>
+      motors.map(({ output }) => ({
+        output,
+        x: Math.cos((bearingDeg * Math.PI) / 180),
+        y: Math.sin((bearingDeg * Math.PI) / 180),
+      })),
+    )
+    const shareOf = (label: string, i: number): number => {
+      const { outputs } = streamsOf(document, label)
+      const told = Object.entries(document.board.settings ?? {}).find(
+        ([name, value]) => /^output\.\d+\.position$/.test(name) && value === i + 1,
+      )
+      const output = told === undefined ? (seats[i]?.output ?? 0) : Number(told[0].split('.')[1])
+      const column = (outputs as Named | undefined)?.[`o${output}`] ?? []
+      const command = (outputs as Named | undefined)?.command ?? []
+      const raised = Array.from(column).filter((_, row) => (command[row] ?? 0) >= 0.04)
+      return raised.length === 0 ? NaN : averageOf(raised)
+    }
+    // What must push harder lies on the side that is down, and behind a nose that is up.
+    for (const [label, side] of [
+      ['right-down', (seat: (typeof seats)[number]) => seat.y],
+      ['left-down', (seat: (typeof seats)[number]) => -seat.y],
+      ['nose-up', (seat: (typeof seats)[number]) => -seat.x],
+      ['nose-down', (seat: (typeof seats)[number]) => seat.x],
+    ] as const) {
+      const lever = seats.reduce((sum, seat, i) => sum + side(seat) * (shareOf(label, i) - shareOf('level', i)), 0)
+      if (!(lever > 0)) return `${label} is not pushed against`
+    }
+    return null
+  },
   'motors.propPlan': (document) => {
     const booms = document.sheet.geometry?.booms ?? []
     const seats = booms.flatMap(({ motors }) => motors)

@@ -34,7 +34,7 @@ export const soundDocuments = (type: string, seed: number): Evidence[] => {
     const { evidence, verdict } = bench.take(
       check,
       { at: drawnAt, airframe, place: demoPlace, sheet },
-      { answer: ({ questions }) => lookAt(questions, bench.look(), airframe) },
+      { answer: ({ questions }, felt) => lookAt(questions, bench.look(), airframe, felt) },
     )
     return verdict === 'pass' ? [evidence] : []
   })

@@ -106,7 +106,7 @@ const takeOn = async ({ db, jobs, cards, technician, now }: HistoryOf, job: stri
   const writes: Written[] = []
   const changes: Change[] = []
   const { evidence, verdict, findings } = takeOnRig(rig, check, given, {
-    answer: ({ questions }) => lookAt(questions, handsOf(rig), airframe),
+    answer: ({ questions }, felt) => lookAt(questions, handsOf(rig), airframe, felt),
     wrote: (written) => void writes.push(written),
     wroteEscs: (change) => void changes.push(change),
   })

@@ -16,7 +16,7 @@ jest.setTimeout(Math.max(300_000, Number(process.env.TARAF_ACTS ?? 0) * 50))
 
 const sheet = sheetOf('N4')
 const state = { battery: true, props: 'off' } as const
-const check = defineCheck({
+const madeUp = {
   id: 'made.up',
   version: 1,
   station: 'sensors',
@@ -26,6 +26,11 @@ const check = defineCheck({
   reads: { settings: [], parts: [], acts: [], image: false },
   appliesTo: () => true,
   stages: null,
+  evaluate: () => [],
+} as const
+/** Turned by a hand that holds the button. */
+const held = defineCheck({
+  ...madeUp,
   *take() {
     yield* want.capture({ label: 'still', ask: 'Leave it.', seconds: 0.08, streams: ['imu'], state })
     const outputs = [1, 2, 3, 4].map((output) => ({ output, share: 0.3 }))
@@ -35,7 +40,26 @@ const check = defineCheck({
     ] as const)
       yield* want.turn({ label, ask: 'Hold.', seconds, runUpS: 0.05, outputs, streams: ['imu'], state })
   },
-  evaluate: () => [],
+})
+/** Turned by the board, armed by its transmitter. */
+const armed = defineCheck({
+  ...madeUp,
+  *take() {
+    const permit = 'armed-bench' as const
+    const { short } = yield* want.watch({
+      label: 'arm',
+      ask: 'Arm it.',
+      permit,
+      streams: [],
+      seconds: 5,
+      until: ['armed'],
+      state,
+    })
+    if (short === true) return
+    const first = { ask: 'Hold it.', permit, streams: ['imu'], atOnce: true, state: { ...state, armed: true } } as const
+    yield* want.capture({ ...first, label: 'short', seconds: 0.08 })
+    yield* want.capture({ ...first, label: 'long', seconds: 60 })
+  },
 })
 const by: Person = { id: 'p', login: 'p', name: 'P', role: 'technician' }
 
@@ -82,6 +106,7 @@ class LinkToRig extends EventEmitter {
       this.state = now
       this.emit('phase')
     }
+    for (const event of this.rig.board.events.splice(0)) this.emit('told', event)
     const values = new Float32Array(senseColumns.length)
     values.set([...force, ...rate])
     const block = { tell: 'sense', seq: 0, stage: this.stage, t: Float64Array.of(t), values }
@@ -92,7 +117,10 @@ class LinkToRig extends EventEmitter {
 const acts = ['cable', 'battery', 'props', 'link', 'restart', 'confirm', 'start', 'press', 'release', 'wait'] as const
 /** What a long walk has besides: the same press kept by a second screen, Stop all, a take that is stopped. */
 const walked = [...acts, 'second screen', 'stop all', 'stop the take'] as const
-type Act = (typeof walked)[number]
+/** Where a transmitter arms the board, nobody presses anything. */
+const armedActs = [...acts.filter((act) => act !== 'press' && act !== 'release'), 'transmitter', 'arm'] as const
+const walkedArmed = [...armedActs, 'stop all', 'stop the take'] as const
+type Act = (typeof walked)[number] | (typeof armedActs)[number]
 
 class World {
   readonly rig = rigOf({ type: 'N4', board: 'FB-1', seed: 1 }, demoShop(new Date('2026-11-02T09:00:00Z')))
@@ -112,7 +140,12 @@ class World {
   private last: Act | null = null
 
   /** @param share of the time that each act is given */
-  constructor(private readonly share = 1) {}
+  constructor(
+    private readonly share = 1,
+    private readonly check = held,
+  ) {
+    actOn(this.rig, { act: 'stick', stick: 'throttle', to: -1 })
+  }
 
   private get view() {
     return { entries: this.entries as JobView['entries'], board: 'FB-1', tag: 'T' }
@@ -135,7 +168,7 @@ class World {
         this.cut = !this.cut
         break
       case 'restart':
-        if (!rig.turning) rig.restart()
+        if (!rig.turning && !rig.board.arming.armed) rig.restart()
         break
       case 'confirm':
         if (this.link.phase === 'up' && rig.power.battery && rig.airframe.frame.props.every((p) => p === 'none'))
@@ -162,6 +195,12 @@ class World {
       case 'stop the take':
         this.run?.stop()
         break
+      case 'transmitter':
+        actOn(rig, { act: 'transmitter', on: !rig.transmitter.on })
+        break
+      case 'arm':
+        actOn(rig, { act: 'switch', name: 'A', to: rig.transmitter.build.switches[0]?.at === 0 ? 1 : 0 })
+        break
       case 'wait':
         break
     }
@@ -181,7 +220,7 @@ class World {
     const airframe = { tag: 'T', board: 'FB-1', parts: [] }
     const run = new TakeRun({
       job: 'j',
-      check,
+      check: this.check,
       by,
       link,
       sheet,
@@ -229,6 +268,10 @@ class World {
       run === null ? null : [run.tell.phase, run.tell.done.length],
       run === null ? null : this.powerId === powerId,
       this.pressed !== null,
+      rig.transmitter.on,
+      rig.transmitter.build.switches[0]?.at,
+      rig.board.arming.armed,
+      rig.state().radio,
       this.entries.some(({ body }) => body.kind === 'confirmed' && body.powerId === powerId),
     ])
   }
@@ -242,7 +285,11 @@ class World {
     if (rig.airframe.frame.props[0] !== 'none') return rig.power.battery ? 'battery' : 'props'
     if (!rig.power.battery) return 'battery'
     if (!this.entries.some(({ body }) => body.kind === 'confirmed' && body.powerId === powerId)) return 'confirm'
-    if (run === null) return 'start'
+    if (this.check === armed && !rig.transmitter.on) return 'transmitter'
+    const isOn = rig.transmitter.build.switches[0]?.at !== 0
+    // A switch that is on before the permit is there must be put on anew.
+    if (run === null) return this.check === armed && isOn ? 'arm' : 'start'
+    if (this.check === armed) return isOn ? 'wait' : 'arm'
     return this.pressed === null ? 'press' : 'wait'
   }
 
@@ -251,59 +298,71 @@ class World {
   }
 }
 
-const after = async (path: readonly Act[]): Promise<World> => {
+const after = async (path: readonly Act[], check: typeof held): Promise<World> => {
   jest.clearAllTimers()
-  const world = new World()
+  const world = new World(1, check)
   for (const act of path) await world.do(act)
   return world
 }
 
-test('whatever is done in whatever order, to depth 8 and on to where nothing new comes, no motor turns with a prop on', async () => {
-  const seen = new Map<string, readonly Act[]>()
-  let [frontier, turned, deepest]: [(readonly Act[])[], number, number] = [[[]], 0, 0]
-  while (frontier.length > 0) {
-    const next: (readonly Act[])[] = []
-    for (const path of frontier)
-      for (const act of acts) {
-        const longer = [...path, act]
-        const world = await after(longer)
-        expect({ path: longer, incidents: world.rig.incidents }).toEqual({ path: longer, incidents: [] })
-        turned += Number(world.turned)
-        if (seen.has(world.signature)) continue
-        seen.set(world.signature, longer)
-        next.push(longer)
-      }
-    if (next.length > 0) deepest += 1
-    frontier = next
-  }
-  // The search has gone where motors turn, and deeper than was asked.
-  expect(turned).toBeGreaterThan(20)
-  expect(deepest).toBeGreaterThanOrEqual(8)
-  expect(seen.size).toBeGreaterThan(100)
-})
+test.each([
+  ['held', held, acts, Infinity],
+  ['armed', armed, armedActs, 8],
+] as const)(
+  '%s: whatever is done in whatever order, to depth 8 and on to where nothing new comes, no motor turns with a prop on',
+  async (_name, check, mine, most) => {
+    const seen = new Map<string, readonly Act[]>()
+    let [frontier, turned, deepest]: [(readonly Act[])[], number, number] = [[[]], 0, 0]
+    while (frontier.length > 0 && deepest < most) {
+      const next: (readonly Act[])[] = []
+      for (const path of frontier)
+        for (const act of mine) {
+          const longer = [...path, act]
+          const world = await after(longer, check)
+          expect({ path: longer, incidents: world.rig.incidents }).toEqual({ path: longer, incidents: [] })
+          turned += Number(world.turned)
+          if (seen.has(world.signature)) continue
+          seen.set(world.signature, longer)
+          next.push(longer)
+        }
+      if (next.length > 0) deepest += 1
+      frontier = next
+    }
+    // The search has gone where motors turn, and deeper than was asked.
+    expect(turned).toBeGreaterThan(20)
+    expect(deepest).toBeGreaterThanOrEqual(8)
+    expect(seen.size).toBeGreaterThan(100)
+  },
+)
 
 /** TARAF_ACTS=1000000 npx jest --selectProjects=server --testPathPattern=motors.model walks as far as that. */
 const wantedActs = Number(process.env.TARAF_ACTS ?? 1_500)
 
-test('a long walk, often towards motors that turn and often anywhere, at one bench that is never made anew, has no incident either', async () => {
-  const random = randomFrom(Number(process.env.TARAF_SEED) || 7)
-  let [turnedActs, done, runs] = [0, 0, 0]
-  while (done < wantedActs) {
-    jest.clearAllTimers()
-    const world = new World(0.4)
-    runs += 1
-    const path: Act[] = []
-    // A bench lives for a day: what it remembers of its battery connections and presses is part of the walk.
-    for (let i = 0; i < 1_000 && done < wantedActs; i++) {
-      const isSensible = random.uniform() < 0.5
-      const act = isSensible ? world.sensible : (walked[Math.floor(random.uniform() * walked.length)] ?? 'wait')
-      path.push(act)
-      await world.do(act)
-      done += 1
-      turnedActs += Number(world.turned)
-      if (world.rig.incidents.length > 0) expect({ path, incidents: world.rig.incidents }).toEqual({ path, incidents: [] })
+test.each([
+  ['held', held, walked],
+  ['armed', armed, walkedArmed],
+] as const)(
+  '%s: a long walk, often towards motors that turn and often anywhere, at one bench that is never made anew, has no incident either',
+  async (_name, check, mine) => {
+    const random = randomFrom(Number(process.env.TARAF_SEED) || 7)
+    let [turnedActs, done, runs] = [0, 0, 0]
+    while (done < wantedActs) {
+      jest.clearAllTimers()
+      const world = new World(0.4, check)
+      runs += 1
+      const path: Act[] = []
+      // A bench lives for a day: what it remembers of its battery connections and presses is part of the walk.
+      for (let i = 0; i < 1_000 && done < wantedActs; i++) {
+        const isSensible = random.uniform() < 0.5
+        const act = isSensible ? world.sensible : (mine[Math.floor(random.uniform() * mine.length)] ?? 'wait')
+        path.push(act)
+        await world.do(act)
+        done += 1
+        turnedActs += Number(world.turned)
+        if (world.rig.incidents.length > 0) expect({ path, incidents: world.rig.incidents }).toEqual({ path, incidents: [] })
+      }
     }
-  }
-  expect({ done, runs: runs > 0 }).toEqual({ done: wantedActs, runs: true })
-  expect(turnedActs).toBeGreaterThan(wantedActs / 50)
-})
+    expect({ done, runs: runs > 0 }).toEqual({ done: wantedActs, runs: true })
+    expect(turnedActs).toBeGreaterThan(wantedActs / 50)
+  },
+)

@@ -18,6 +18,7 @@ import { runTake, type Given, type TakeStep } from '@taraf/core/runTake'
 import { ProblemError } from '../http/problem'
 import type { BenchLink } from '../links/benchLink'
 import { dropUnsaved } from '../links/dropUnsaved'
+import { ArmedPermit } from './armedPermit'
 import { recorders } from './recorders'
 import { until } from './recorders/until'
 import { Aborted, CaptureLost, TransmitterSilent, linkLost, observationOf, type Recorder, type Run } from './run'
@@ -57,6 +58,7 @@ export class TakeRun {
   tell: TakeTell
   private readonly stopper = new AbortController()
   private readonly turning: KeptTurning
+  private readonly armed: ArmedPermit
   private readonly writes: Written[] = []
   /** What was said of the step in hand. */
   private saidNow: Observation | null = null
@@ -68,6 +70,7 @@ export class TakeRun {
   constructor(private readonly order: TakeOrder) {
     const { job, check, link } = order
     this.turning = new KeptTurning(link)
+    this.armed = new ArmedPermit(link)
     this.tell = { tell: 'take', job, check: check.id, phase: 'capturing', done: [], want: null, share: 0 }
   }
 
@@ -143,6 +146,7 @@ export class TakeRun {
       throw error
     } finally {
       await this.turning.end()
+      await this.armed.drop()
       await link.wantStage('body', []).catch(() => {})
     }
   }
@@ -176,9 +180,13 @@ export class TakeRun {
     const { link, powerId } = this.order
     const { want } = step
     if (want.kind !== 'turn' && want.kind !== 'answers') await this.turning.end(new LetGo())
+    const permit = 'permit' in want ? want.permit : undefined
+    if (permit === undefined) await this.armed.drop()
+    else if (powerId !== null) await this.armed.hold(powerId, this.stopper.signal)
     this.saidNow = null
     this.say({ done: step.done, want, share: 0, guide: null, said: false })
     const confirmed = want.state?.props === undefined ? null : powerId
+    if (want.state?.armed === true) await told(link, () => link.state?.motors === 'armed')
     // What waits for a state is not in it yet.
     const state = watchState(
       link,
@@ -251,6 +259,12 @@ export class TakeRun {
     })
   }
 }
+
+/** What was told as an event comes a moment later as the state: waits for that, and no longer. */
+const told = async (link: BenchLink, isSo: () => boolean): Promise<void> => {
+  await until({ link, signal: AbortSignal.timeout(toldMs) }, isSo).catch(() => {})
+}
+const toldMs = 500
 
 const silentWords = 'The transmitter is not heard. Switch it on: this step starts again.'
 

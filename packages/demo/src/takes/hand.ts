@@ -3,7 +3,8 @@ import type { HandAct, HandsState, Observation, Side, Want, WantedState, WantOf 
 /** What a person does for a want: before it begins, and once it runs. */
 export interface Handled {
   readonly before: readonly HandAct[]
-  readonly during?: HandAct
+  /** One after the other. */
+  readonly during?: HandAct | readonly HandAct[]
 }
 
 const laid: HandAct = { act: 'lay', way: 'forward' }
@@ -15,6 +16,18 @@ const batteryIn: readonly HandAct[] = [
   { act: 'battery', source: 'pack' },
 ]
 
+const throttle = (to: number): HandAct => ({ act: 'stick', stick: 'throttle', to })
+/** Armed and held at a tilt with throttle down; then up a little. */
+const tilted = (rollDeg: number, pitchDeg: number): Handled => ({
+  before: [throttle(-1), { act: 'tilt', rollDeg, pitchDeg, yawDeg: 0 }],
+  during: throttle(-0.5),
+})
+/** Armed and level with throttle down; then up a little, and turned. */
+const turned = (yawDeg: number): Handled => ({
+  before: [laid, throttle(-1)],
+  during: [throttle(-0.5), { act: 'tilt', rollDeg: 0, pitchDeg: 0, yawDeg }],
+})
+
 /** Roll and pitch that turn an edge of a board at an eighth down, where a pose names a side of the airframe. */
 const edges: Readonly<Record<string, readonly [number, number]>> = {
   'nose-up': [-90, 45],
@@ -22,6 +35,8 @@ const edges: Readonly<Record<string, readonly [number, number]>> = {
   'left-down': [-90, -45],
   'right-down': [90, 45],
 }
+
+const armedOnly: ReadonlySet<string> = new Set(['level'])
 
 /** What is done for the samples of a label, where it is more than to lay the airframe down. */
 const forLabel: Readonly<Record<string, Handled>> = {
@@ -35,6 +50,16 @@ const forLabel: Readonly<Record<string, Handled>> = {
   still: { before: [laid, ...batteryIn] },
   'nose-right': { before: [laid], during: { act: 'tilt', rollDeg: 0, pitchDeg: 0, yawDeg: 90 } },
   heard: { before: [laid, { act: 'transmitter', on: true }] },
+  ready: { before: [throttle(-1), { act: 'switch', name: 'A', to: 0 }] },
+  arm: { before: [laid, throttle(-1), { act: 'switch', name: 'A', to: 1 }] },
+  disarm: { before: [laid, throttle(-1), { act: 'switch', name: 'A', to: 0 }] },
+  level: { before: [laid, throttle(-1)], during: throttle(-0.5) },
+  'right-down': tilted(20, 0),
+  'left-down': tilted(-20, 0),
+  'nose-up': tilted(0, 20),
+  'nose-down': tilted(0, -20),
+  'turn-right': turned(70),
+  'turn-left': turned(-70),
   'transmitter-off': { before: [{ act: 'transmitter', on: false }] },
   'transmitter-on': { before: [{ act: 'transmitter', on: true }] },
   'power-off': { before: [noBattery] },
@@ -57,6 +82,8 @@ export const handled = (want: Want, byEdges = false): Handled => {
         ],
       }
     case 'capture':
+      // A label that is held still elsewhere is held armed here.
+      if (want.permit === undefined && armedOnly.has(want.label)) return { before: [laid] }
       if (want.atOnce === true && forLabel[want.label] === undefined)
         return { before: [], ...(want.during === undefined ? {} : { during: { act: 'turn all ways' } }) }
       return forLabel[want.label] ?? { before: [laid, ...(want.state === undefined ? [] : statesActs(want.state))] }
@@ -67,7 +94,16 @@ export const handled = (want: Want, byEdges = false): Handled => {
     case 'watch':
       return { before: forLabel[want.label]?.before ?? [] }
     case 'state':
-      return { before: want.state.battery === true ? batteryIn : statesActs(want.state) }
+      return {
+        before:
+          want.state.battery === true
+            ? [
+                ...(forLabel[want.label]?.before ?? []),
+                ...batteryIn,
+                ...statesActs({ ...want.state, props: undefined, battery: undefined }),
+              ]
+            : statesActs(want.state),
+      }
     default:
       return { before: [] }
   }

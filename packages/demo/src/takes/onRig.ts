@@ -7,6 +7,7 @@ import {
   type Change,
   type EvidenceEvent,
   type HandAct,
+  type HandsState,
   type Observation,
   type RefusalType,
   type Segment,
@@ -40,6 +41,7 @@ export const backS = 2
 const keepEvery = 10
 /** Steps until somebody begins what is done during a capture, and between two questions whether it is enough. */
 const duringAt = 200
+const duringEvery = 100
 const askEverySteps = 1000
 const longestS = 120
 
@@ -57,7 +59,7 @@ export class BoardRefused extends Error {
 /** Who stands at the rig: answers lists, and knows how a board at an eighth is held. */
 export interface AtTheRig {
   readonly byEdges?: boolean
-  readonly answer?: (want: WantOf<'answers'>) => readonly Observation[]
+  readonly answer?: (want: WantOf<'answers'>, felt: Felt) => readonly Observation[]
   /** Told at once what a step of the take wrote, before the next one. */
   readonly wrote?: (written: Written) => void
   /** Told at once what the take wrote to ESCs. */
@@ -68,6 +70,9 @@ export interface AtTheRig {
   readonly meddler?: Meddler
 }
 
+/** The motors as they were felt and heard at the end of each step under an armed permit, by its label. */
+export type Felt = ReadonlyMap<string, HandsState['motors']>
+
 /** What goes wrong while a take runs: at the rig, on the way to whoever records, or in what the board is asked. */
 export interface Meddler {
   /** What is done for a want instead of what it asks. */
@@ -76,6 +81,8 @@ export interface Meddler {
   readonly row?: (rig: Rig, want: Want, row: number, happened?: () => void) => 'keep' | 'lose' | 'repeat'
   /** Called before a board is asked for its reports. Says once it has done something. */
   readonly reports?: (rig: Rig, want: Want, happened?: () => void) => void
+  /** What is said of a step instead of what is so. */
+  readonly said?: (rig: Rig, want: Want, said: readonly Observation[], happened?: () => void) => readonly Observation[]
   /** Called once the take is over, however it ended. */
   readonly after?: (rig: Rig) => void
   /** What the board is asked instead. */
@@ -94,7 +101,7 @@ const mostTries = 3
  */
 export const takeOnRig = (rig: Rig, check: Check, given: Given, person: AtTheRig = {}): Taken => {
   const steps = runTake(check, given)
-  const permit: KeptPermit = { held: null }
+  const permit: KeptPermit = { held: null, armed: false, felt: new Map() }
   dropUnsaved(rig)
   const before = asSeen(rig)
   const writes: Written[] = []
@@ -103,6 +110,7 @@ export const takeOnRig = (rig: Rig, check: Check, given: Given, person: AtTheRig
     while (next.done !== true) {
       const step = next.value
       if (step.want.kind !== 'turn' && step.want.kind !== 'answers') letGo(rig, permit)
+      mayArm(rig, permit, 'permit' in step.want && step.want.permit !== undefined)
       const got = answerOn(rig, step, person, permit)
       if (got.written !== undefined) {
         writes.push(got.written)
@@ -113,6 +121,7 @@ export const takeOnRig = (rig: Rig, check: Check, given: Given, person: AtTheRig
     return unlessChanged(next.value, changedMeanwhile(before, asSeen(rig), writes))
   } finally {
     letGo(rig, permit)
+    mayArm(rig, permit, false)
     person.meddler?.after?.(rig)
     // Nobody leaves a battery in that a take wanted.
     if (planOf(check, given.sheet).some((want) => want.state?.battery === true)) hand(rig, { act: 'battery', source: 'none' })
@@ -147,7 +156,7 @@ const tryOn = (rig: Rig, step: TakeStep, person: AtTheRig, permit: KeptPermit): 
   if (want.kind === 'turn' && permit.held === null && before.length > 0) rig.skip(settleS)
   switch (want.kind) {
     case 'answers':
-      return { segment: { label: want.label, streams: {} }, observations: person.answer?.(want) ?? [] }
+      return { segment: { label: want.label, streams: {} }, observations: person.answer?.(want, permit.felt) ?? [] }
     case 'reports':
       rig.skip(settleS)
       person.meddler?.reports?.(rig, want)
@@ -166,7 +175,7 @@ const tryOn = (rig: Rig, step: TakeStep, person: AtTheRig, permit: KeptPermit): 
     case 'control':
       return { segment: moveControl(rig, want, person.meddler) }
     case 'watch':
-      return { segment: watch(rig, want, person.meddler) }
+      return watch(rig, want, person.meddler)
     default:
       return sampled(rig, step, want, during, permit, person, before)
   }
@@ -177,7 +186,7 @@ const sampled = (
   rig: Rig,
   { enough }: TakeStep,
   want: WantOf<'capture' | 'pose' | 'turn'>,
-  during: HandAct | undefined,
+  during: Handled['during'],
   permit: KeptPermit,
   { meddler, knocked }: AtTheRig,
   before: readonly HandAct[],
@@ -192,7 +201,7 @@ const sampled = (
       rig.step(stage)
     }
   } else rig.skip(label === 'warm' ? 0.1 : settleS)
-  const observations = said(want, handsOf(rig), meddler === undefined ? [] : before)
+  const acts: readonly HandAct[] = during === undefined ? [] : 'act' in during ? [during] : during
   const knocks = new KnockWatch()
   const ended = endedBy(rig, want)
   if (names.includes('imuBurst')) rig.beginBurst(Math.min(2, seconds))
@@ -202,7 +211,8 @@ const sampled = (
   const hasLasted = lasting(gather, want.kind === 'capture' ? want.until : undefined)
   const soFar = (): Segment => ({ label, streams: gather.streams() })
   for (let rows = 1; rows <= most; rows++) {
-    if (rows === duringAt && during !== undefined) hand(rig, during)
+    const next = rows < duringAt || (rows - duringAt) % duringEvery !== 0 ? undefined : acts[(rows - duringAt) / duringEvery]
+    if (next !== undefined) hand(rig, next)
     keep?.()
     const fate = meddler?.row?.(rig, want, rows) ?? 'keep'
     gather.take(rig, rig.step(stage), fate)
@@ -214,6 +224,10 @@ const sampled = (
     askAt += Math.min(askEverySteps, Math.round(least / stepS))
     if (enough(soFar())) break
   }
+  // A person looks for as long as it lasts: a motor that begins late is seen all the same.
+  const so = said(want, handsOf(rig), meddler === undefined ? [] : before)
+  const observations = meddler?.said?.(rig, want, so) ?? so
+  if (permit.armed) permit.felt.set(label, handsOf(rig).motors)
   const whole = soFar()
   const burst = names.includes('imuBurst') ? rig.takeBurst() : null
   if (names.includes('meter') && want.kind !== 'turn') hand(rig, { act: 'battery', source: 'none' })
@@ -238,6 +252,7 @@ const endedBy = (rig: Rig, { streams: names, state }: WantOf<'capture' | 'pose' 
     if (state?.battery === true && (!rig.power.battery || rig.state().powerId !== powerId))
       throw new TakeEnded('the battery was taken out')
     if (state?.transmitter === true && rig.state().radio !== 'heard') throw new TransmitterSilent('the transmitter is not heard')
+    if (state?.armed === true && !rig.board.arming.armed) throw new TakeEnded('the board disarmed')
     if (state?.disarmed === true && rig.board.arming.armed) throw new TakeEnded('the board armed')
   }
 }
@@ -245,9 +260,9 @@ const endedBy = (rig: Rig, { streams: names, state }: WantOf<'capture' | 'pose' 
 /** Tells whether what a capture waits for has come to last. */
 const lasting = (gather: Gather, until: WantOf<'capture'>['until']): (() => boolean) => {
   if (until === undefined || !isBeside(until.stream)) return () => false
-  const { stream, column, least, lastsS } = until
+  const { stream, column } = until
   const at = (streams[stream].columns as readonly string[]).indexOf(column)
-  const watching = new LastingWatch(least, lastsS)
+  const watching = new LastingWatch(until)
   let seen = 0
   return () => {
     const { t, rows } = gather.rows(stream)
@@ -273,6 +288,9 @@ const burstStream = ({ rateHz, rows }: NonNullable<ReturnType<Rig['takeBurst']>>
 
 interface KeptPermit {
   held: { readonly token: string; readonly powerId: string } | null
+  /** Whether the board may be armed by its transmitter. */
+  armed: boolean
+  readonly felt: Map<string, HandsState['motors']>
 }
 
 /** Turns outputs under the permit that is kept, or a new one; what it returns renews it. Outputs of the step before come to rest first. */
@@ -297,11 +315,27 @@ const keeping = (rig: Rig, permit: KeptPermit, { outputs, riseS = defaultRiseS }
   }
 }
 
+/** The permit to arm is held from the first step that wants it to the last; whoever drops it disarms the board. */
+const mayArm = (rig: Rig, permit: KeptPermit, may: boolean): void => {
+  if (permit.armed === may) return
+  permit.armed = may
+  if (!may) {
+    rig.board.stop('permit dropped')
+    return untilStill(rig)
+  }
+  const granted = rig.board.grant('armed-bench', 'off', rig.state().powerId, rig.power)
+  if (!('token' in granted)) throw new BoardRefused('permit', granted.refused as RefusalType, granted.refused)
+}
+
 /** The hand lets go: everything comes to rest. */
 const letGo = (rig: Rig, permit: KeptPermit): void => {
   if (permit.held === null) return
   permit.held = null
   rig.board.stop('let go')
+  untilStill(rig)
+}
+
+const untilStill = (rig: Rig): void => {
   for (let i = 0; rig.turning && i < longestS / stepS; i++) rig.step('body')
 }
 
@@ -373,7 +407,7 @@ const cableOutAt = 100
 const cableInAt = 700
 
 /** Board events with their times, until one of those that are waited for comes; over a lost link where that may be. */
-const watch = (rig: Rig, want: WantOf<'watch'>, meddler: Meddler = {}): Segment => {
+const watch = (rig: Rig, want: WantOf<'watch'>, meddler: Meddler = {}): Got => {
   const { label, seconds, stage = 'body', streams: names, until, mayLoseLink = false } = want
   const gather = new Gather(rig, stage, names, 400)
   const events: EvidenceEvent[] = []
@@ -393,9 +427,9 @@ const watch = (rig: Rig, want: WantOf<'watch'>, meddler: Meddler = {}): Segment 
     else rig.step(stage)
     const news = rig.board.events.splice(0).flatMap((told) => evidenceEvent(told) ?? [])
     events.push(...news)
-    if (events.some((event) => isWaitedFor(event, until))) break
+    if (events.some((event) => isWaitedFor(event, until))) return { segment: { label, streams: gather.streams(), events } }
   }
-  return { label, streams: gather.streams(), events }
+  return { segment: { label, streams: gather.streams(), events }, short: true }
 }
 
 /** What the board's own log has from its newest start on. */

@@ -3,6 +3,7 @@ import { speedsLive } from '../escs/SpeedsLive'
 import type { Panel } from '../panel'
 import { OrderLive } from './OrderLive'
 import { PropPlanLive } from './PropPlanLive'
+import { ResponseLive } from './ResponseLive'
 import { SmoothResult } from './SmoothResult'
 
 const flat = () => false
@@ -34,5 +35,6 @@ export const motors: Readonly<Record<string, Panel>> = {
     ),
     turned: flat,
   },
+  'motors.response': { Live: ResponseLive, turned: flat },
   'motors.propPlan': { Live: PropPlanLive, turned: flat },
 }

@@ -87,7 +87,7 @@ const timed = async (run: Run, want: WantOf<'capture' | 'turn'>, { enough }: Tak
   const segment = await gathered(run, want, (gather, soFar) => {
     const { seconds } = want
     const least = want.kind === 'capture' ? (want.leastSeconds ?? seconds) : seconds
-    const lasting = until === undefined ? null : new LastingWatch(until.least, until.lastsS)
+    const lasting = until === undefined ? null : new LastingWatch(until)
     let askAt = least
     return {
       stream: ({ stream, t, values }) => {
