@@ -4,14 +4,15 @@ import { worthOf } from '../board/firmware'
 import { defineCheck, judged, judgedAs, refusal, reportsOf } from '../check'
 import { outputsOf } from '../geometry'
 import { limitFor } from '../limits'
-import { mean, median } from '../statistics'
+import { leastRpm, rpmOf, streamsOf } from '../motors/speeds'
+import { labelOf } from '../motors/told'
+import { mean } from '../statistics'
 import { want } from '../take'
 import { polesBy } from './poles'
 import { ofOutput, hasMotors, outputWords, powered, readEscs } from './read'
 
 /** Fast enough for its shake to stand out of the noise of a sensor, slow enough for a bare motor on a bench. */
 const share = 0.3
-const labelOf = (output: number): string => `output-${output}`
 const turning = (output: number) =>
   ({
     label: labelOf(output),
@@ -99,8 +100,6 @@ const dataFindings = (evidence: Evidence): Finding[] => {
   ]
 }
 
-const leastRpm = 300
-
 const polesRemedy = (isAll: boolean, poles: number, output: number): Remedy =>
   isAll
     ? { by: 'settings', act: `Tell the board that the motors have ${poles} poles.`, settings: { 'esc.poles': poles } }
@@ -123,19 +122,16 @@ interface Told {
   readonly poles: number | null
 }
 
-const toldBy = ({ segments }: Evidence, output: number, outputs: readonly number[], setTo: number): Told => {
-  const { escs, imuBurst } = segments.find((s) => s.label === labelOf(output))?.streams ?? {}
+const toldBy = (evidence: Evidence, output: number, outputs: readonly number[], setTo: number): Told => {
+  const streams = streamsOf(evidence, labelOf(output))
+  const { escs, imuBurst } = streams
   const errors = ofOutput(escs, 'err', output)
-  const rpmOf = (of: number): number => {
-    const rpms = ofOutput(escs, 'rpm', of)
-    return rpms === undefined || rpms.length === 0 ? 0 : median([...rpms])
-  }
-  const rpm = rpmOf(output)
+  const rpm = rpmOf(streams, output)
   return {
     output,
     errors: errors === undefined || errors.length === 0 ? 100 : 100 * mean(errors),
     rpm,
-    alsoTurns: outputs.filter((other) => other !== output && rpmOf(other) >= leastRpm),
+    alsoTurns: outputs.filter((other) => other !== output && rpmOf(streams, other) >= leastRpm),
     poles: imuBurst === undefined ? null : polesBy(imuBurst, ((rpm / 60) * setTo) / 2),
   }
 }

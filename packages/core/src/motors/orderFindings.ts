@@ -1,9 +1,10 @@
 import type { Column, Evidence, Finding, Remedy } from '@taraf/contract'
 import { byHand, judgedAs, refusal } from '../check'
-import { escsIn, ofOutput, outputWords, readEscs } from '../escs/read'
+import { escsIn, outputWords, readEscs } from '../escs/read'
 import { positionsOf, type MotorPosition } from '../geometry'
-import { mean, median } from '../statistics'
+import { mean } from '../statistics'
 import { contradictionIn, nameOf, solveMotors } from './solve'
+import { leastRpm, rpmOf } from './speeds'
 import { labelOf, outputsInUse, reversedNow, reverseWays, seenOf } from './told'
 
 const again = 'Run it again: one output at a time, and tap the motor whose flag went.'
@@ -65,16 +66,12 @@ const isDrivenAlone = ({ segments }: Evidence, output: number): boolean => {
   })
 }
 const leastShare = 0.02
-const leastRpm = 300
 
 /** All at once, by the speeds that the ESCs tell, where they tell any. */
 const togetherFinding = ({ segments, board }: Evidence, outputs: readonly number[]): Finding[] => {
   const escs = segments.find((s) => s.label === 'together')?.streams.escs
   if (escs === undefined || board.settings?.['esc.replies'] !== 1) return []
-  const still = outputs.filter((output) => {
-    const rpm = ofOutput(escs, 'rpm', output)
-    return rpm === undefined || rpm.length === 0 || median([...rpm]) < leastRpm
-  })
+  const still = outputs.filter((output) => rpmOf({ escs }, output) < leastRpm)
   return [
     judgedAs(
       'together',

@@ -3,7 +3,7 @@ import { defineCheck, judged, refusal, shown } from '../check'
 import { hasMotors, outputWords, powered } from '../escs/read'
 import { outputsOf } from '../geometry'
 import { limitFor } from '../limits'
-import { median } from '../statistics'
+import { mean, median } from '../statistics'
 import { want } from '../take'
 import { notAlone, rpmOf, streamsOf } from './speeds'
 import { velocityAt, velocityBetween, velocitySpectrum, wholeBand } from './spectrum'
@@ -12,6 +12,7 @@ import { labelOf } from './told'
 /** Slow enough for a grating bearing not to drown in what a bell out of balance shakes. */
 const share = 0.2
 const parts = 4
+const thinned = 4
 /** A stretch of a burst that shakes this much more than the middle one was shaken by something else. */
 const leapsOut = 2.5
 
@@ -129,7 +130,11 @@ const leapIn = (burst: Parameters<typeof velocitySpectrum>[0], output: number): 
   const rows = Math.floor(burst.t.length / parts)
   if (rows < 200) return null
   const whole = Array.from({ length: parts }, (_, i) => {
-    const of = (name: 't' | 'ax' | 'ay' | 'az') => burst[name].slice(i * rows, (i + 1) * rows)
+    // A knock is slow, and slow is what velocity is made of: the means of four rows tell it as well.
+    const of = (name: 't' | 'ax' | 'ay' | 'az') =>
+      Float64Array.from({ length: Math.floor(rows / thinned) }, (_, k) =>
+        mean(burst[name], i * rows + k * thinned, i * rows + (k + 1) * thinned),
+      )
     const part = velocitySpectrum({ t: of('t'), ax: of('ax'), ay: of('ay'), az: of('az') })
     return velocityBetween(part, 2 * wholeBand.fromHz, wholeBand.toHz)
   })

@@ -27,13 +27,19 @@ export const velocitySpectrum = ({ t, ax, ay, az }: Burst): Spectrum => {
   const binHz = rateHz / n
   const window = Float64Array.from({ length: n }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / n))
   const weight = window.reduce((sum, w) => sum + w * w, 0)
-  const transform = new Chirp(n)
-  const square = new Float64Array(Math.floor(n / 2) + 1)
-  for (const axis of [ax, ay, az]) {
+  const windowed = (axis: Column): Float64Array => {
     const mean = meanOf(axis)
-    const power = transform.power(Float64Array.from(window, (w, i) => w * ((axis[i] as number) - mean)))
-    for (let k = 1; k < square.length; k++)
-      square[k] = (square[k] as number) + (2 * (power[k] as number)) / (n * weight) / (2 * Math.PI * k * binHz) ** 2
+    return Float64Array.from(window, (w, i) => w * ((axis[i] as number) - mean))
+  }
+  const transform = chirpOf(n)
+  const square = new Float64Array(Math.floor(n / 2) + 1)
+  // Two axes at once, one as the imaginary part of the other: of the sum of their powers, each bin has half and its mirror the rest.
+  for (const [first, second] of [[ax, ay], [az]] as const) {
+    const power = transform.power(windowed(first), second === undefined ? null : windowed(second))
+    for (let k = 1; k < square.length; k++) {
+      const both = ((power[k] as number) + (power[n - k] as number)) / 2
+      square[k] = (square[k] as number) + (2 * both) / (n * weight) / (2 * Math.PI * k * binHz) ** 2
+    }
   }
   return { binHz, square }
 }
@@ -57,6 +63,16 @@ export const velocityAt = (spectrum: Spectrum, turningHz: number): number => {
   const half = Math.max(0.03 * turningHz, 2.5 * spectrum.binHz)
   return velocityBetween(spectrum, turningHz - half, turningHz + half)
 }
+
+/** What was worked out for a length serves the next burst of that length. */
+const chirps = new Map<number, Chirp>()
+const chirpOf = (n: number): Chirp => {
+  const known = chirps.get(n) ?? new Chirp(n)
+  if (!chirps.has(n) && chirps.size >= mostChirps) chirps.clear()
+  chirps.set(n, known)
+  return known
+}
+const mostChirps = 4
 
 /** A discrete Fourier transform of any length, by Bluestein's chirps (1970) over transforms whose length is a power of two. */
 class Chirp {
@@ -86,28 +102,31 @@ class Chirp {
     this.fft.transform(this.filter, back)
   }
 
-  /** The squared size of each bin from 0 to n / 2. */
-  power(x: Float64Array): Float64Array {
+  /** The squared size of each bin from 0 to n - 1 of what has these real and imaginary parts. */
+  power(re: Float64Array, im: Float64Array | null): Float64Array {
     const { fft, chirp, filter, n } = this
     const a = fft.createComplexArray() as number[]
     a.fill(0)
     for (let k = 0; k < n; k++) {
-      a[2 * k] = (x[k] as number) * (chirp[2 * k] as number)
-      a[2 * k + 1] = (x[k] as number) * (chirp[2 * k + 1] as number)
+      const [x, y, c, s] = [
+        re[k] as number,
+        im === null ? 0 : (im[k] as number),
+        chirp[2 * k] as number,
+        chirp[2 * k + 1] as number,
+      ]
+      a[2 * k] = x * c - y * s
+      a[2 * k + 1] = x * s + y * c
     }
     const spectrum = fft.createComplexArray() as number[]
     fft.transform(spectrum, a)
     for (let i = 0; i < spectrum.length; i += 2) {
-      const [re, im, fr, fi] = [spectrum[i] as number, spectrum[i + 1] as number, filter[i] as number, filter[i + 1] as number]
-      spectrum[i] = re * fr - im * fi
-      spectrum[i + 1] = re * fi + im * fr
+      const [x, y, fr, fi] = [spectrum[i] as number, spectrum[i + 1] as number, filter[i] as number, filter[i + 1] as number]
+      spectrum[i] = x * fr - y * fi
+      spectrum[i + 1] = x * fi + y * fr
     }
     const out = fft.createComplexArray() as number[]
     fft.inverseTransform(out, spectrum)
     // The last chirp turns each bin and does not change its size.
-    return Float64Array.from(
-      { length: Math.floor(n / 2) + 1 },
-      (_, k) => (out[2 * k] as number) ** 2 + (out[2 * k + 1] as number) ** 2,
-    )
+    return Float64Array.from({ length: n }, (_, k) => (out[2 * k] as number) ** 2 + (out[2 * k + 1] as number) ** 2)
   }
 }
