@@ -666,9 +666,9 @@ test('motors: they begin together, run smooth and stay cool, and the right props
   await heldUntil(page, () => verdictIs(page, leftOver ? 'fail' : 'pass', 45_000))
   await expect(page.getByRole('img', { name: /^Output 1: strongest/ })).toBeVisible({ timeout: 20_000 })
   if (leftOver) {
-    await expect(verdictOf(page).getByText(/The bell of the motor at output 1 is out of balance/)).toBeVisible()
+    await expect(verdictOf(page).getByText(/The bell of the motor at output 3 is out of balance/)).toBeVisible()
     await hand(page, 'Take the battery out')
-    await hand(page, 'Replace the motor at 1')
+    await hand(page, 'Replace the motor at 3')
     await act(page, 'Done: replace motor').click()
     await expect(page.getByText(/spoiled by entry \d+/).first()).toBeVisible({ timeout: 20_000 })
     await batteryIn(page)
