@@ -42,6 +42,9 @@ const keepEvery = 10
 /** Steps until somebody begins what is done during a capture, and between two questions whether it is enough. */
 const duringAt = 200
 const duringEvery = 100
+/** Armed, nobody dawdles: a pose is held as soon as it is reached, and throttle goes up at once. */
+const heldS = 1.3
+const armedAt = 20
 const askEverySteps = 1000
 const longestS = 120
 
@@ -193,6 +196,7 @@ const sampled = (
 ): Got => {
   const { label, seconds, stage = 'body', streams: names } = want
   const least = want.kind === 'capture' ? (want.leastSeconds ?? seconds) : seconds
+  const isArmed = want.permit !== undefined
   let keep: (() => void) | null = null
   if (want.kind === 'turn') {
     keep = keeping(rig, permit, want)
@@ -200,7 +204,7 @@ const sampled = (
       keep()
       rig.step(stage)
     }
-  } else rig.skip(label === 'warm' ? 0.1 : settleS)
+  } else rig.skip(label === 'warm' ? 0.1 : isArmed ? heldS : settleS)
   const acts: readonly HandAct[] = during === undefined ? [] : 'act' in during ? [during] : during
   const knocks = new KnockWatch()
   const ended = endedBy(rig, want)
@@ -211,7 +215,8 @@ const sampled = (
   const hasLasted = lasting(gather, want.kind === 'capture' ? want.until : undefined)
   const soFar = (): Segment => ({ label, streams: gather.streams() })
   for (let rows = 1; rows <= most; rows++) {
-    const next = rows < duringAt || (rows - duringAt) % duringEvery !== 0 ? undefined : acts[(rows - duringAt) / duringEvery]
+    const since = rows - (isArmed ? armedAt : duringAt)
+    const next = since < 0 || since % duringEvery !== 0 ? undefined : acts[since / duringEvery]
     if (next !== undefined) hand(rig, next)
     keep?.()
     const fate = meddler?.row?.(rig, want, rows) ?? 'keep'
