@@ -63,6 +63,12 @@ describe('the guard that every check shares', () => {
     },
   )
   test('every check that reads imu samples in body axes, or of the sensor alone, says so', () => {
-    expect(staged.map((c) => c.id)).toEqual(['sensors.sixPoses', 'orientation.board', 'orientation.follow', 'orientation.level'])
+    expect(staged.map((c) => c.id)).toEqual([
+      'sensors.sixPoses',
+      'orientation.board',
+      'orientation.follow',
+      'orientation.level',
+      'motors.response',
+    ])
   })
 })

@@ -94,6 +94,9 @@ describe('settings', () => {
     expect(found.verdict).toBe('pass')
     expect(by(found, 'timingDegBefore')?.verdict).toBe('shown')
   })
+  test('read once alone proves nothing: one that forgets reads right too', () => {
+    expect(judge('escs.settings', [asked(four())]).verdict).toBe('refused')
+  })
   test('what is wrong again after the write is an ESC that forgets', () => {
     const wrong = four((o) => (o === 2 ? { set: { timingDeg: 30 } } : {}))
     expect(failing(twice(wrong))[0]?.remedy).toMatchObject({ by: 'work', work: ['replace ESC'], outputs: [2] })
@@ -122,7 +125,7 @@ describe('settings', () => {
     const list = four(() => ({ set: { lockedRotorS: 0 } }))
     expect(failing(judge('escs.settings', [asked(list)], { sheet: off })).map((f) => f.key)).toEqual(['lockedRotorSOff'])
     const meant = { ...off, escs: { ...off.escs, reasons: { lockedRotorS: 'the pump starts against its load' } } }
-    const found = judge('escs.settings', [asked(list)], { sheet: meant })
+    const found = judge('escs.settings', [asked(list), asked(list, 'again')], { sheet: meant })
     expect(found.verdict).toBe('pass')
     expect(by(found, 'lockedRotorSOff')?.value).toBe('the pump starts against its load')
   })

@@ -1,5 +1,5 @@
 import type { Evidence, Finding, Remedy, SheetPart } from '@taraf/contract'
-import { defineCheck, refusal, shown } from '../check'
+import { defineCheck, refusal, shown, verdictOf } from '../check'
 import { want } from '../take'
 import { escSetting, escSettingNames, escValueWords, settingsWanted } from './names'
 import { escsIn, hasMotors, outputWords, readEscs, someSilent, type EscRead } from './read'
@@ -60,7 +60,11 @@ const settingsFindings = (evidence: Evidence): Finding[] => {
   const silent = someSilent(first)
   if (silent !== null) return silent
   const before = first as Escs
-  if (!evidence.segments.some((s) => s.label === again.label)) return compared(sheet, before, null)
+  if (!evidence.segments.some((s) => s.label === again.label)) {
+    // Before the battery was off, what they say shows what is to be written; that all is right it does not prove.
+    const found = compared(sheet, before, null)
+    return verdictOf(found) === 'pass' ? refusal('they were not read again after the battery was off', 'Run it again.') : found
+  }
   const last = escsIn(evidence, again.label)
   const gone = someSilent(last)
   if (gone !== null) return gone
