@@ -27,6 +27,8 @@ const unmoved: Readonly<Record<string, readonly string[]>> = {
   // Its channel is left out of what is looked at: only one that a stick or a switch is on as well moves anything.
   'radio.order': ['radio.strengthChannel'],
   'radio.steadiness': ['radio.strengthChannel'],
+  // A larger gain pushes the same motors harder; one of nought pushes none.
+  'motors.response': ['gain.*'],
   // A gate that is set higher lets the same throttle pass.
   'radio.ends': ['arm.throttleMost'],
 }

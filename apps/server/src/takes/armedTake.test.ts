@@ -8,7 +8,7 @@ let job: string
 let feed: Awaited<ReturnType<Client['live']>>
 const bench = () => world.benches.sound
 const rig = () => world.rigs.sound
-const others = ['orientation.board', 'orientation.follow']
+const others = ['orientation.board', 'orientation.follow', 'orientation.level']
 beforeAll(async () => {
   world = await makeWorld(others, 'N4', false, false, ['motors.response'])
   ines = await world.signIn('ines')
