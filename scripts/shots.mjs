@@ -289,6 +289,9 @@ await run(async () => {
     await toCheck(phone, /Motor order/)
     await button(phone, 'Start').click()
     await held('Hold to turn the motors')
+    await phone.locator('[data-watch=motors]', { hasText: 'turning' }).last().waitFor()
+    await phone.waitForTimeout(600)
+    await shot(phone, 'motors-turning')
     await phone.getByText('Tap the motor that turned, and which way').last().waitFor({ timeout: 20_000 })
     await phone.mouse.up()
     const pad = phone.getByRole('group', { name: 'Which motor turned, and which way' }).last()
@@ -297,25 +300,6 @@ await run(async () => {
     await settle(phone)
     await shot(phone, 'motor-order')
     await button(phone, 'Stop').click()
-
-    // What is to come before it is set aside: the picture is of how the motors shake.
-    const lead = await open('wide')
-    await signIn(lead, 'maud', 'springtide')
-    const card = new URL(phone.url()).pathname.split('/')[2]
-    for (const check of ['motors.order', 'escs.data'])
-      await lead.request.post(`/api/jobs/${card}/asides`, {
-        data: { check, reason: 'for a picture' },
-        headers: { 'idempotency-key': `shot ${check}` },
-      })
-    await toCheck(phone, /Smooth running/)
-    await button(phone, 'Start').click()
-    await held('Hold to turn the motors')
-    const spectra = phone.getByRole('img', { name: /^Output 1: strongest/ })
-    await spectra.waitFor({ timeout: 60_000 })
-    await phone.mouse.up()
-    await spectra.scrollIntoViewIfNeeded()
-    await settle(phone)
-    await shot(phone, 'motor-spectra')
 
     const dark = await open('phone', 'dark')
     await signIn(dark, 'joren', 'dunegrass')

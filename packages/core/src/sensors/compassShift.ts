@@ -52,7 +52,7 @@ export const compassShift = defineCheck({
   needs: ['intake.firstPower', 'sensors.compass', 'escs.signal'],
   reads: {
     settings: ['compass.*', 'esc.signal', 'power.ampScale', 'power.ampDivides'],
-    parts: ['board', 'compass', 'power wiring', 'ESC'],
+    parts: ['board', 'compass', 'power wiring', 'ESC', 'motor'],
     acts: ['knock'],
     image: true,
   },
