@@ -263,6 +263,7 @@ describe('what is set on a transmitter', () => {
       'board.sockets',
       ...checks.filter((c) => c.station === 'radio').map((c) => c.id),
       'switches.table',
+      'motors.response',
     ])
   })
   test('a value that is as it was spoils nothing', () => {

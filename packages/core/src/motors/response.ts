@@ -150,6 +150,8 @@ export const response = defineCheck({
     ],
     parts: ['board', 'ESC', 'receiver', 'receiver leads', 'sockets'],
     acts: ['board', 'remount', 'lead', 'transmitter'],
+    // Whether it arms and which way its sticks go; how far they go moves nothing here.
+    onTransmitter: ({ name }) => name === 'inverted',
     image: true,
   },
   appliesTo: (sheet) => hasMotors(sheet, 'motors.response') && sheet.switches !== undefined,
