@@ -265,6 +265,11 @@ const atTheEscs: readonly Disturbance[] = [
 ]
 
 const isTurn = (want: Want): boolean => want.kind === 'turn'
+/** For good, from the beginning of a turn on: what breaks in its last moment is the next take's to find. */
+const early =
+  (act: (rig: Rig, target: Target) => void) =>
+  (target: Target): Meddler =>
+    acting(0, act)({ ...target, row: Math.min(target.row, after(0.1)) })
 
 /** What can go wrong while motors turn. */
 const atTheMotors: readonly Disturbance[] = [
@@ -277,6 +282,19 @@ const atTheMotors: readonly Disturbance[] = [
       (rig, target) => void Object.assign(someEsc(rig, target) ?? {}, { startAt: 2 }),
       (rig, target) => void Object.assign(someEsc(rig, target) ?? {}, { startAt: 0.045 }),
     ),
+  },
+  {
+    id: 'a bell that something locks',
+    at: isTurn,
+    meddle: early((rig, target) => {
+      const drives = rig.airframe.drives.flatMap((drive) => drive ?? [])
+      Object.assign(drives[target.row % drives.length]?.motor ?? {}, { rub: 5 })
+    }),
+  },
+  {
+    id: 'an ESC that says nothing any more',
+    at: isTurn,
+    meddle: early((rig, target) => void Object.assign(someEsc(rig, target) ?? {}, { plug: 'silent' })),
   },
   {
     id: 'disarmed in the middle',

@@ -2,11 +2,12 @@ import { evidence, type Evidence, type Finding, type Findings, type FindingsErro
 import type { ZodError } from 'zod'
 import { refusal, verdictOf, type Check } from './check'
 import { checkById, checks } from './checks'
+import { stoppedBy } from './motors/stands'
 import { unproved, unsaid, type Unproved } from './guards'
 
 /** Runs a check on its evidence, behind the guards that every check shares. */
 export const evaluate = (check: Check, evidence: Evidence): Findings => {
-  const found = findingsBehind(unproved(check, evidence)) ?? check.evaluate(evidence)
+  const found = stoppedBy(check, evidence) ?? findingsBehind(unproved(check, evidence)) ?? check.evaluate(evidence)
   const findings = findingsBehind(unsaid(found)) ?? found
   return { format: 'taraf-findings/1', check: check.id, version: check.version, verdict: verdictOf(findings), findings }
 }

@@ -1,11 +1,12 @@
-import type { SheetPart, Want } from '@taraf/contract'
+import type { Settings, SheetPart, Want } from '@taraf/contract'
 import type { Check, FindingWords } from './check'
+import { outputsOf } from './geometry'
 
 const mostSteps = 80
 
 /** What a take wants where nothing goes wrong, for a screen to show before it starts: the check's own steps, unanswered. */
-export const planOf = (check: Pick<Check, 'take'>, sheet: SheetPart): Want[] => {
-  const steps = check.take({ sheet, settings: {}, findings: () => [] })
+export const planOf = (check: Pick<Check, 'take'>, sheet: SheetPart, settings: Settings = {}): Want[] => {
+  const steps = check.take({ sheet, settings, findings: () => [] })
   const plan: Want[] = []
   let next = steps.next()
   while (next.done !== true && plan.length < mostSteps) {
@@ -24,11 +25,12 @@ export const questionsOf = (check: Pick<Check, 'take'>, sheet: SheetPart) => {
 
 /** What a finding of a check is called; the same with what a take found before it wrote, and the write itself. */
 export const findingWords = (check: Check, key: string, sheet: SheetPart): string => {
-  const asked = planOf(check, sheet).flatMap((w) =>
-    w.kind === 'answers' ? w.questions.map((q) => [q.id, q.words] as const) : [],
-  )
+  const plan = planOf(check, sheet)
+  const turned = spins(plan) ? outputsOf(sheet) : []
+  const asked = plan.flatMap((w) => (w.kind === 'answers' ? w.questions.map((q) => [q.id, q.words] as const) : []))
   const words: FindingWords = {
     write: 'Written to the board',
+    ...Object.fromEntries(turned.map((output) => [`turns${output}`, `Motor at output ${output}`])),
     ...Object.fromEntries(asked),
     ...(typeof check.words === 'function' ? check.words(sheet) : check.words),
   }

@@ -14,6 +14,7 @@ import type {
 import type { Check } from './check'
 import { documentOf } from './documentOf'
 import { evaluate } from './evaluate'
+import { StandWatch, tellsSpeeds } from './motors/stands'
 import type { Got, Written } from './take'
 
 /** What the world gives a take beside what it wants. */
@@ -34,6 +35,8 @@ export interface TakeStep {
   readonly want: Want
   /** The segments that there are. */
   readonly before: readonly Segment[]
+  /** Watches a step that turns motors for one that does not; null where nobody tells how they turn. */
+  readonly standing: StandWatch | null
   /** Whether the check can decide with this segment as it is so far. */
   readonly enough: (soFar: Segment) => boolean
 }
@@ -67,6 +70,7 @@ export function* runTake(check: Check, given: Given): Generator<TakeStep, Taken,
       done: [...done],
       want: next.value,
       before: [...segments],
+      standing: next.value.kind === 'turn' && tellsSpeeds(given.settings) ? new StandWatch(next.value) : null,
       enough: (soFar) => judge([soFar]).verdict !== 'refused',
     }
     if (got.segment !== undefined) put(segments, got.segment)
@@ -74,6 +78,8 @@ export function* runTake(check: Check, given: Given): Generator<TakeStep, Taken,
     observations.push(...(got.observations ?? []))
     written = got.written ?? written
     differs.push(...(got.written?.differs ?? []), ...(got.escs?.differs ?? []))
+    // Where a motor does not turn as it is told, nothing turns any more.
+    if (got.short === true && next.value.kind === 'turn') break
     next = steps.next(got)
   }
   const taken = judge()

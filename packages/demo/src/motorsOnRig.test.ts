@@ -1,7 +1,7 @@
 import type { Change, Observation } from '@taraf/contract'
-import type { Check } from '@taraf/core'
 import { motors } from '@taraf/core/motors'
-import { actOn, faultById, faults, type Rig } from '@taraf/rig'
+import { checkById, type Check } from '@taraf/core'
+import { actOn, faultById, faults, type DriveBuild, type Rig } from '@taraf/rig'
 import { heardRig, takenOn, wrongIn } from '../tests/heardRig'
 import { sheetOf } from './rigs'
 
@@ -133,3 +133,39 @@ test('two motors that turn alike, in each other’s output and tapped in exchang
   // Tapped as they turn, the map is found.
   expect(takenOn(rig, byId('motors.order'), sheetOf('L4')).verdict).toBe('fail')
 })
+
+const turning = ['sensors.compassShift', 'escs.data', 'motors.order', 'motors.smooth', 'motors.start', 'motors.heat']
+const broken: readonly [how: string, spoil: (drive: DriveBuild) => void, work: string][] = [
+  ['stands', ({ motor }) => void (motor.rub = 5), 'replace motor'],
+  ['stutters', ({ esc }) => void (esc.startAt = 2), 'replace ESC'],
+  ['silent', ({ esc }) => void (esc.plug = 'silent'), 'reseat ESC plug'],
+]
+test.each(turning.flatMap((id) => broken.map(([how, spoil, work]) => [id, how, spoil, work] as const)))(
+  '%s: a motor that %s in the middle is driven no longer, and named',
+  (id, how, spoil, work) => {
+    const rig = heardRig(4, { type: 'L4' })
+    let [since, driven] = [0, 0]
+    const taken = takenOn(rig, checkById(id) as Check, sheetOf('L4'), {
+      meddler: {
+        row: ({ airframe, board }, want, row) => {
+          const turns = want.kind === 'turn' && want.outputs.some(({ output, share }) => output === 2 && share >= 0.2)
+          const slowly = id === 'motors.order' && want.kind === 'turn' && want.label === 'output-2'
+          if ((turns || slowly) && row === (how === 'stutters' ? 100 : 1) && since === 0) {
+            since = rig.clock
+            const drive = airframe.drives[1]
+            if (drive != null) spoil(drive)
+          }
+          if (since > 0 && (board.commands[1] ?? 0) > 0) driven = rig.clock - since
+          return 'keep'
+        },
+      },
+    })
+    expect(since).toBeGreaterThan(0)
+    expect(wrongIn(taken)).toEqual([expect.objectContaining({ key: 'turns2', verdict: 'fail' })])
+    expect(taken.findings[0]?.remedy).toMatchObject({ by: 'work', outputs: [2] })
+    // One that turned until then coasts for a while before it stands.
+    expect(driven).toBeLessThan(how === 'silent' ? 2 : 5)
+    expect(rig.state().motors).toBe('still')
+    if (how === 'silent') expect(taken.findings[0]).toMatchObject({ value: how, remedy: { work: [work, 'replace ESC'] } })
+  },
+)

@@ -140,7 +140,7 @@ const captureRest = async (link: BenchLink, seconds: number) => {
   }
   const want = { kind: 'capture', label: 'rest', ask: 'Leave it.', seconds, streams: ['imu'] } as const
   try {
-    return (await recorders.capture(run, { number: 0, done: [], want, before: [], enough: () => false })).segment
+    return (await recorders.capture(run, { number: 0, done: [], want, before: [], standing: null, enough: () => false })).segment
   } finally {
     state.end()
   }

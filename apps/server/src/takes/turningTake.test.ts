@@ -154,6 +154,25 @@ describe('a take that turns motors', () => {
     expect(rig().incidents).toEqual([])
   })
 
+  test('a motor that locks is driven no longer, whatever is held: the card names it', async () => {
+    await begin()
+    const drive = rig().airframe.drives[2]
+    if (drive == null) throw new Error('there is no motor at output 3')
+    const { rub } = drive.motor
+    drive.motor.rub = 5
+    const driven: number[] = []
+    const look = setInterval(() => rig().board.drives && driven.push(rig().clock), 20)
+    const take = await hold()
+    clearInterval(look)
+    expect([take.verdict, take.findings]).toEqual([
+      'fail',
+      [expect.objectContaining({ key: 'turns3', remedy: expect.objectContaining({ outputs: [3] }) as unknown })],
+    ])
+    // After the run-up a moment of standing is enough, not the three seconds that it is to turn for.
+    expect((driven.at(-1) ?? 0) - (driven[0] ?? 0)).toBeLessThan(4)
+    drive.motor.rub = rub
+  })
+
   test('wires close to the compass fail it', async () => {
     rig().airframe.compass.perAmp = [0.9, 0, 0]
     await begin()

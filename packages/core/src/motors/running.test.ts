@@ -5,6 +5,7 @@ import { heat } from './heat'
 import { propPlan, propPlanOf } from './propPlan'
 import { smooth } from './smooth'
 import { start } from './start'
+import { StandWatch, standsS } from './stands'
 
 const geometry: Geometry = {
   body: { lengthM: 0.2, widthM: 0.1 },
@@ -118,14 +119,16 @@ describe('start', () => {
     expect(by(list, 'start4')?.value).toBeGreaterThan(0.1)
   })
   test('one that stands, and one that never holds its step, are named and nothing more is said', () => {
-    const list = found(start, started({ 1: { from: 1 }, 3: { slips: 3.99 } }))
+    const list = found(start, started({ 1: { from: 0.13 }, 3: { slips: 3.99 } }))
     expect(fails(list)).toEqual(['turns1', 'turns3'])
     expect(by(list, 'turns1')?.remedy).toMatchObject({ work: ['replace motor', 'replace ESC'], outputs: [1] })
     expect(by(list, 'turns3')).toMatchObject({ value: 'stutters', remedy: { work: ['replace ESC', 'replace motor'] } })
     expect(by(list, 'speeds')).toBeUndefined()
   })
   test('an ESC that tells nothing, and a motor that turned before, are no evidence', () => {
-    expect(refused(found(start, started({ 2: { replies: false } })))).toBe('the ESC at output 2 tells no speed')
+    expect(found(start, started({ 2: { replies: false } }))).toMatchObject([{ key: 'turns2', value: 'silent', verdict: 'fail' }])
+    const none = started({ 1: { replies: false }, 2: { replies: false }, 3: { replies: false }, 4: { replies: false } })
+    expect(refused(found(start, none))).toBe('the ESC at outputs 1, 2, 3 and 4 tells no speed')
     expect(refused(found(start, started({ 3: { already: true } })))).toBe('the motor at output 3 turned before it was told to')
     expect(refused(found(start, started(), { board: { settings: { ...settings, 'esc.replies': 0 } } }))).toMatch(/no replies/)
   })
@@ -230,7 +233,7 @@ describe('heat', () => {
     expect(refused(read(26, '', 25, 26))).toMatch(/not answered/)
     expect(refused(read(26, 900, 25, 26))).toMatch(/output 2 is no bell/)
     const stood = [rise('run', 0.4, 1, 15, { 3: { from: 1 } })]
-    expect(refused(found(heat, stood, { observations: answers('with a thermometer', [20, 20, 20, 20]) }))).toMatch(/output 3/)
+    expect(fails(found(heat, stood))).toEqual(['turns3'])
   })
 })
 
@@ -272,5 +275,47 @@ describe('prop plan', () => {
     const nicked = found(propPlan, [], { observations: list({ prop4: 'this one, damaged' }) })
     expect(by(nicked, 'prop4')?.remedy).toMatchObject({ work: ['replace prop'], outputs: [4] })
     expect(refused(found(propPlan, [], { observations: list({ prop1: '' }) }))).toMatch(/not answered: front right/)
+  })
+})
+
+describe('a motor that does not turn as it is told', () => {
+  const want = { outputs: [{ output: 3, share: 0.3 }], runUpS: 1, riseS: 1 }
+  /** Rows at 50 Hz until the watch says something, or 5 s are over. */
+  const watched = (of: (t: number) => { rpm: number; err?: number }, others = 0, told = want) => {
+    const watching = new StandWatch(told)
+    for (let t = 0; t < 5; t += 0.02) {
+      const { rpm, err = 0 } = of(t)
+      const row: Record<string, number> = { rpm3: rpm, err3: err, err1: others, rpm1: 0 }
+      const stood = watching.push(100 + t, (name) => row[name])
+      if (stood !== null) return { ...stood, t }
+    }
+    return null
+  }
+  test('one that never turns, one that stops, one whose ESC says nothing where another does', () => {
+    expect(watched(() => ({ rpm: 0 }))).toMatchObject({ output: 3, how: 'stands', t: expect.closeTo(standsS, 1) as number })
+    const slipped = watched((t) => ({ rpm: t < 2 ? 3000 : 0 }))
+    expect(slipped).toMatchObject({ how: 'stutters', t: expect.closeTo(2.1, 1) as number })
+    expect(watched(() => ({ rpm: 0, err: 1 }))).toMatchObject({ how: 'silent' })
+  })
+  test('not one that turns, that loses its step for a moment, that is told too little, or where no ESC says anything', () => {
+    expect(watched(() => ({ rpm: 2000 }))).toBeNull()
+    expect(watched((t) => ({ rpm: t % 1 < 0.9 ? 2000 : 0 }))).toBeNull()
+    expect(watched(() => ({ rpm: 0 }), 0, { ...want, outputs: [{ output: 3, share: 0.09 }] })).toBeNull()
+    expect(watched(() => ({ rpm: 0, err: 1 }), 1)).toBeNull()
+  })
+  test('what was stopped says so, whatever is missing; where it turned, what is missing is asked for', () => {
+    const { streams } = rise('fast', 0.3, 1, 2, { 2: { from: 2 } })
+    const cut = [...started().slice(0, 2), { label: 'fast', streams }]
+    expect(found(start, cut)).toEqual([
+      expect.objectContaining({
+        key: 'turns2',
+        value: 'stands',
+        verdict: 'fail',
+        remedy: expect.objectContaining({ outputs: [2] }) as unknown,
+      }),
+    ])
+    const first = [rise('rise', 0.12, 1, 3, { 4: { replies: false } })]
+    expect(found(start, first)).toHaveLength(1)
+    expect(refused(found(start, [...started().slice(0, 2), rise('fast', 0.3, 1, 2)]))).toMatch(/fast/)
   })
 })

@@ -5,6 +5,7 @@ import { outputsOf } from '../geometry'
 import { limitFor } from '../limits'
 import { median } from '../statistics'
 import { want } from '../take'
+import { notTurning } from './stands'
 import { beganIn, leastRpm, streamsOf, type Began } from './speeds'
 import { ofOutput } from '../escs/read'
 
@@ -50,7 +51,6 @@ export const start = defineCheck({
   words: (sheet) => ({
     ...Object.fromEntries(
       outputsOf(sheet).flatMap((output) => [
-        [`turns${output}`, `Motor at output ${output}`],
         [`start${output}`, `Lowest command that turns output ${output}`],
         [`speed${output}`, `Speed, output ${output}`],
         [`noLoad${output}`, `Speed against the motor’s own, output ${output}`],
@@ -101,7 +101,12 @@ const startFindings = (evidence: Evidence): Finding[] => {
     )
   const turns = began.map(({ output, in: all }) => {
     const wrong = all.find((one): one is 'stands' | 'stutters' => one === 'stands' || one === 'stutters')
-    return judgedAs(`turns${output}`, wrong ?? 'turns', 'turns', wrong === undefined ? undefined : notTurning(output, wrong))
+    return judgedAs(
+      `turns${output}`,
+      wrong ?? 'turns',
+      'turns',
+      wrong === undefined ? undefined : notTurning({ output, how: wrong }),
+    )
   })
   // Of motors of which one does not turn, the others' speeds say little: the battery holds another voltage for each.
   if (turns.some(({ verdict }) => verdict === 'fail')) return turns
@@ -141,16 +146,6 @@ const lateStart = (outputs: readonly number[]): Remedy => ({
   act: `Battery out. The ESC at ${outputWords(outputs)} begins later than it should: compare its start power with the others, then replace it.`,
   work: ['replace ESC'],
   outputs: [...outputs],
-})
-
-const notTurning = (output: number, how: 'stands' | 'stutters'): Remedy => ({
-  by: 'work',
-  act:
-    how === 'stands'
-      ? `Battery out. Turn the bell at output ${output} by hand: one that is locked or rubs is replaced. If it is free, look at its three leads, then replace its ESC.`
-      : `Battery out. The motor at output ${output} loses its step: look at its three leads for a cold joint, then replace its ESC, then the motor.`,
-  work: how === 'stands' ? ['replace motor', 'replace ESC'] : ['replace ESC', 'replace motor'],
-  outputs: [output],
 })
 
 /** A board that idles below what turns a motor stops it in the air. Said once every motor begins where it should. */

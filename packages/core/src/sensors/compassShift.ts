@@ -70,6 +70,8 @@ export const compassShift = defineCheck({
       label: 'turning',
       ask: 'Press and hold the button: all motors turn for as long as you hold it.',
       during: 'Turning: keep holding, and leave the airframe alone',
+      streams: [...sampled.streams, 'escs'],
+      mayLack: [...sampled.mayLack, 'escs'],
       state,
       outputs: outputsOf(sheet).map((output) => ({ output, share })),
       runUpS,

@@ -34,6 +34,8 @@ import { actOn, answererOf, handsOf, stepS, type Rig } from '@taraf/rig'
 import { Gather } from './gather'
 import { handled, said, type Handled } from './hand'
 
+const escColumns: readonly string[] = streams.escs.columns
+
 const settleS = 2.5
 /** What a board takes to be back after a restart, and to be linked. */
 export const backS = 2
@@ -187,7 +189,7 @@ const tryOn = (rig: Rig, step: TakeStep, person: AtTheRig, permit: KeptPermit): 
 /** Samples of a capture, a pose or motors that turn. */
 const sampled = (
   rig: Rig,
-  { enough }: TakeStep,
+  { enough, standing }: TakeStep,
   want: WantOf<'capture' | 'pose' | 'turn'>,
   during: Handled['during'],
   permit: KeptPermit,
@@ -213,7 +215,9 @@ const sampled = (
   let askAt = Math.round(least / stepS) + 1
   const gather = new Gather(rig, stage, names, askAt)
   const hasLasted = lasting(gather, want.kind === 'capture' ? want.until : undefined)
+  const stood = standingIn(gather, standing)
   const soFar = (): Segment => ({ label, streams: gather.streams() })
+  let short = false
   for (let rows = 1; rows <= most; rows++) {
     const since = rows - (isArmed ? armedAt : duringAt)
     const next = since < 0 || since % duringEvery !== 0 ? undefined : acts[since / duringEvery]
@@ -225,6 +229,7 @@ const sampled = (
     else if (knocks.push(rig.board.body.force, rig.clock)) knocked?.()
     ended()
     if (hasLasted()) break
+    if ((short = stood())) break
     if (rows < askAt || askAt >= most) continue
     askAt += Math.min(askEverySteps, Math.round(least / stepS))
     if (enough(soFar())) break
@@ -234,10 +239,11 @@ const sampled = (
   const observations = meddler?.said?.(rig, want, so) ?? so
   if (permit.armed) permit.felt.set(label, handsOf(rig).motors)
   const whole = soFar()
-  const burst = names.includes('imuBurst') ? rig.takeBurst() : null
+  const burst = names.includes('imuBurst') && !short ? rig.takeBurst() : null
   if (names.includes('meter') && want.kind !== 'turn') hand(rig, { act: 'battery', source: 'none' })
   return {
     segment: burst === null ? whole : { ...whole, streams: { ...whole.streams, imuBurst: burstStream(burst, rig.clock) } },
+    ...(short ? { short } : {}),
     observations,
   }
 }
@@ -274,6 +280,20 @@ const lasting = (gather: Gather, until: WantOf<'capture'>['until']): (() => bool
     let lasted = false
     for (; seen < t.length; seen++) lasted ||= watching.push(t[seen] as number, rows[seen]?.[at] ?? 0)
     return lasted
+  }
+}
+
+/** Tells whether a motor stands although it is told to turn. */
+const standingIn = (gather: Gather, watching: TakeStep['standing']): (() => boolean) => {
+  if (watching === null) return () => false
+  let seen = 0
+  return () => {
+    const { t, rows } = gather.rows('escs')
+    for (; seen < t.length; seen++) {
+      const row = rows[seen] ?? []
+      if (watching.push(t[seen] as number, (name) => row[escColumns.indexOf(name)]) !== null) return true
+    }
+    return false
   }
 }
 

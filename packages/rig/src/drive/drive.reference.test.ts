@@ -134,6 +134,20 @@ describe('an ESC with its motor', () => {
     drive.build.esc.settings.reverse = 1
     expect(drive.turn).toBe(drawn)
   })
+  test('a rotor that something locks is driven no longer once its time is over, and anew after the command was nought', () => {
+    const drive = driveOf()
+    drive.build.motor.rub = 5
+    run(drive, 0.3, 1)
+    expect(drive.amps).toBeGreaterThan(1)
+    run(drive, 0.3, 1.5)
+    expect([drive.speed, drive.amps, drive.fault]).toEqual([0, 0, 'locked'])
+    drive.build.motor.rub = 0
+    run(drive, 0.3, 1)
+    expect(drive.speed).toBe(0)
+    run(drive, 0, 0.1)
+    run(drive, 0.3, 1)
+    expect(drive.rpm).toBeGreaterThan(4000)
+  })
   test('a signal that it does not understand leaves it silent', () => {
     const drive = driveOf()
     for (let i = 0; i < 100; i++) drive.step({ command: 0.5, signal: 'DShot1200', volts: 15 }, null, 0.001)

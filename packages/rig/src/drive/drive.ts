@@ -59,6 +59,8 @@ const coolStill = 0.12 // W/K without a prop's wind
 const coolWind = 0.5
 const roughAtRad = 400
 const deadBelow = 0.02
+/** A rotor that is driven and slower than this, rad/s, is locked. */
+const lockedBelow = 1
 
 /** What is told to a drive for one step: a share of full command, on which signal, and the volts at its terminals. */
 export interface Told {
@@ -127,7 +129,7 @@ export class Drive {
     const idling = torqueConstant(motor) * motor.noLoadAmps * this.speed
     const lost = winding * winding * motor.resistance * esc.hotter + idling + motor.rub * this.speed
     this.heatC += ((lost - (this.heatC - ambientC) * (prop === null ? coolStill : coolWind)) / heatCapacity) * dtS
-    if (this.speed > 0 && motor.rub > 0.05) this.lockedS += dtS
+    this.lockedS = driven && this.speed < lockedBelow ? this.lockedS + dtS : driven ? 0 : this.lockedS
   }
 
   /** As warm as the room. */
@@ -167,7 +169,10 @@ export class Drive {
     const share = isDigital(signal)
       ? digitalShare(command)
       : Math.max(0, Math.min(1, (command - esc.range.low) / (esc.range.high - esc.range.low)))
-    if (share <= deadBelow) return 0
+    if (share <= deadBelow) {
+      this.lockedS = 0
+      return 0
+    }
     if (share < esc.startAt * (this.speed > 20 ? 0.8 : 1)) return this.silent('stutter')
     if (esc.settings.lockedRotorS > 0 && this.lockedS > esc.settings.lockedRotorS) return this.silent('locked')
     return share

@@ -19,6 +19,7 @@ import { Gather, meanForce } from './gather'
 /** How often a step that may end early asks whether it can. */
 const askEveryS = 5
 const mostBurstS = 2
+const escColumns: readonly string[] = table.escs.columns
 
 type Sampled = WantOf<'capture' | 'pose' | 'turn' | 'control'>
 
@@ -34,19 +35,23 @@ const gathered = async (
     soFar: () => Segment,
   ) => Pick<ConstructorParameters<typeof Gather>[3], 'block' | 'stream'> & {
     reached: () => boolean
+    /** Whether it ended before it was whole: the burst is not waited for. */
+    isCut?: () => boolean
   },
 ): Promise<Segment> => {
   const { label, stage = 'body', streams } = want
   const names = want.kind === 'control' && !streams.includes('radio') ? [...streams, 'radio' as const] : streams
   await link.wantStage(stage, names.filter(isBeside))
   const burst = streams.includes('imuBurst') ? takeBurst(link, Math.min(mostBurstS, want.seconds)) : null
+  let isCut = () => false
   const sampled = await new Promise<Segment>((resolve, reject) => {
     const gather = new Gather(link, stage, names, {
       block: (block) => look(() => on.block?.(block)),
       stream: (block) => look(() => on.stream?.(block)),
     })
     const soFar = (): Segment => ({ label, streams: gather.streams() })
-    const { reached, ...on } = watching(gather, soFar)
+    const { reached, isCut: cut, ...on } = watching(gather, soFar)
+    isCut = cut ?? isCut
     const end = (settle: () => void) => {
       gather.end()
       signal.removeEventListener('abort', abort)
@@ -61,6 +66,10 @@ const gathered = async (
     if (signal.aborted) abort()
   })
   if (burst === null) return sampled
+  if (isCut()) {
+    burst.catch(() => {})
+    return sampled
+  }
   return { ...sampled, streams: { ...sampled.streams, imuBurst: await burst } }
 }
 
@@ -80,9 +89,9 @@ const takeBurst = async (link: Run['link'], seconds: number): Promise<NonNullabl
   }
 }
 
-/** Samples for as long as a want says, or until it has what it waits for, or until the check can decide. */
-const timed = async (run: Run, want: WantOf<'capture' | 'turn'>, { enough }: TakeStep): Promise<Got> => {
-  let lasted = false
+/** Samples for as long as a want says, until it has what it waits for, until the check can decide, or until a motor stands. */
+const timed = async (run: Run, want: WantOf<'capture' | 'turn'>, { enough, standing }: TakeStep): Promise<Got> => {
+  let [lasted, stood] = [false, false]
   const until = want.kind === 'capture' ? want.until : undefined
   const segment = await gathered(run, want, (gather, soFar) => {
     const { seconds } = want
@@ -91,22 +100,26 @@ const timed = async (run: Run, want: WantOf<'capture' | 'turn'>, { enough }: Tak
     let askAt = least
     return {
       stream: ({ stream, t, values }) => {
+        if (stream === 'escs' && standing !== null)
+          for (let i = 0; i < t.length; i++)
+            stood ||= standing.push(t[i] as number, (name) => values[escColumns.indexOf(name) * t.length + i]) !== null
         if (until === undefined || stream !== until.stream || !isBeside(until.stream)) return
         const column = (table[until.stream].columns as readonly string[]).indexOf(until.column)
         for (let i = 0; i < t.length; i++)
           lasted ||= lasting?.push(t[i] as number, values[column * t.length + i] as number) ?? false
       },
+      isCut: () => stood,
       reached: () => {
         const { elapsed } = gather
         run.progress(Math.min(1, elapsed / (elapsed < least ? least : seconds)))
-        if (lasted || elapsed >= seconds) return true
+        if (lasted || stood || elapsed >= seconds) return true
         if (elapsed < askAt || askAt >= seconds) return false
         askAt += Math.min(askEveryS, least)
         return enough(soFar())
       },
     }
   })
-  return until === undefined || lasted ? { segment } : { segment, short: true }
+  return !stood && (until === undefined || lasted) ? { segment } : { segment, short: true }
 }
 
 /** What the technician says of the step, where it asks for something: during it or after. */
@@ -197,7 +210,8 @@ export const turn: Recorder<'turn'> = async (run, step) => {
       await elapsed(want.runUpS, both.signal)
       const got = await timed(both, want, step)
       motors.turn([])
-      return await withSaid(run, want, got)
+      // Of a motor that stands there is nothing to say.
+      return got.short === true ? got : await withSaid(run, want, got)
     } catch (error) {
       if (!(error instanceof LetGo)) throw error
       signal.throwIfAborted()
