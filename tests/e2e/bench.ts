@@ -162,3 +162,21 @@ export const giveFile = async (page: Page, name: string, text: string | Buffer, 
   await ask()
   await (await chooser).setFiles({ name, mimeType: 'application/octet-stream', buffer: Buffer.from(text) })
 }
+
+export const verdictOf = (page: Page) => page.getByRole('region', { name: 'Verdict' }).last()
+export const motorsState = (page: Page) => page.locator('[data-watch=motors]').last()
+export const asks = (page: Page) => page.locator('[data-guide=ask]').last()
+export const holding = 'Hold to turn the motors'
+
+/** Holds the button down, again where something let go of it, until what is waited for is there; then lets go, and all stand. */
+export const heldUntil = async (page: Page, isThere: () => Promise<void>) => {
+  await expect(page.getByRole('button', { name: holding }).last()).toBeVisible({ timeout: 10_000 })
+  await expect(async () => {
+    await holdDown(page, holding)
+    await isThere()
+  }).toPass({ timeout: 150_000 })
+  await letUp(page)
+  await expect(motorsState(page)).toHaveText('still', { timeout: 8_000 })
+}
+export const verdictIs = (page: Page, word: string, timeout: number) =>
+  expect(verdictOf(page).getByText(word, { exact: true }).first()).toBeVisible({ timeout })

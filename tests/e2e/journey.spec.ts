@@ -2,18 +2,24 @@ import { expect, type Page, type TestInfo } from '@playwright/test'
 import {
   act,
   answerList,
+  asks,
   confirmPropsOff,
   hand,
+  heldUntil,
+  holding,
   holdDown,
   hurry,
   letUp,
   link,
+  motorsState,
   openCard,
   showHands,
   signIn,
   take,
   test,
   toCheck,
+  verdictIs,
+  verdictOf,
   place,
 } from './bench'
 
@@ -26,7 +32,6 @@ const airframes = {
 }
 const chosen = (info: TestInfo) => airframes[info.project.name as keyof typeof airframes]
 
-const verdictOf = (page: Page) => page.getByRole('region', { name: 'Verdict' }).last()
 const passes = (page: Page, timeout = 10_000) =>
   expect(verdictOf(page).getByText('pass', { exact: true }).first()).toBeVisible({ timeout })
 const check = toCheck
@@ -536,23 +541,6 @@ test(
     await expect(page.locator('[data-watch=props]').last()).toHaveText('not confirmed')
   },
 )
-
-const motorsState = (page: Page) => page.locator('[data-watch=motors]').last()
-const asks = (page: Page) => page.locator('[data-guide=ask]').last()
-const holding = 'Hold to turn the motors'
-
-/** Holds the button down, again where something let go of it, until what is waited for is there; then lets go, and all stand. */
-const heldUntil = async (page: Page, isThere: () => Promise<void>) => {
-  await expect(page.getByRole('button', { name: holding }).last()).toBeVisible({ timeout: 10_000 })
-  await expect(async () => {
-    await holdDown(page, holding)
-    await isThere()
-  }).toPass({ timeout: 150_000 })
-  await letUp(page)
-  await expect(motorsState(page)).toHaveText('still', { timeout: 8_000 })
-}
-const verdictIs = (page: Page, word: string, timeout: number) =>
-  expect(verdictOf(page).getByText(word, { exact: true }).first()).toBeVisible({ timeout })
 
 /** Presses, looks which flag goes, lets go, and taps it. */
 const tapOutput = async (page: Page, info: TestInfo, output: number, wrongly?: string) => {

@@ -190,6 +190,7 @@ export const refusalType = z.enum([
   'token',
   'props',
   'no-battery',
+  'signal',
   'turning',
   'loader',
   'not-loading',

@@ -58,7 +58,7 @@ const { imu, attitude, imuBurst, mag, radio, outputs, escs, power, baro, fix, me
 /** What the board or the bench told, on the clock of the streams. */
 export const evidenceEvent = z.looseObject({
   t: z.number(),
-  what: z.enum(['armed', 'disarmed', 'refusing', 'mode', 'loss', 'light', 'tone', 'link', 'power']),
+  what: z.enum(['armed', 'disarmed', 'refusing', 'mode', 'loss', 'light', 'tone', 'link', 'power', 'taught']),
 })
 
 export const segment = z.strictObject({

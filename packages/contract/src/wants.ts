@@ -34,8 +34,6 @@ export const wantedState = z.strictObject({
 
 export const stepLabel = z.string().min(1)
 const output = z.int().min(1).max(12)
-/** How long the command of an output that turns takes to rise to its share, where a step does not say it. */
-export const defaultRiseS = 1
 const seconds = z.number().positive()
 /** What every step has: the name of its segment, and what the technician does, in one imperative sentence. */
 const step = {
@@ -61,10 +59,10 @@ const sampled = {
     .optional()
     .describe('it lies untouched, or a hand holds it: what moved more than that proves nothing'),
   permit: z
-    .literal('armed-bench')
+    .enum(['armed-bench', 'teach'])
     .optional()
     .describe(
-      'the board may be armed by its transmitter: the permit goes on to the next step that says so, and ends with the last',
+      'armed-bench: the board may be armed by its transmitter; the permit goes on to the next step that says so, and ends with the last. teach: ESCs are taught the ends of their range',
     ),
 }
 /** What the technician says of a step: the side that points up, where the position antenna sits, which motor turned and which way. */
@@ -126,7 +124,11 @@ export const want = z.discriminatedUnion('kind', [
       .min(1)
       .readonly(),
     runUpS: z.number().nonnegative(),
-    riseS: seconds.optional().describe('how long the command takes to rise to its share; a second where it is not said'),
+    riseS: seconds
+      .optional()
+      .describe(
+        'the command rises from nought to its share within this time; else it begins where motors begin, and rises within a second',
+      ),
     says,
   }),
   /** Board events with their times, until one of them comes. The link may be gone for a part of it where that is said. */

@@ -10,6 +10,7 @@ const words: Readonly<Record<string, EvidenceEvent['what']>> = {
   light: 'light',
   tone: 'tone',
   power: 'power',
+  taught: 'taught',
 }
 
 /** What a board told, as evidence keeps it; null for what no check reads. */

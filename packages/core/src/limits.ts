@@ -341,6 +341,22 @@ export const limits = {
     source: 'no-load speed of a direct-current machine; the allowance is common practice',
     reason: 'friction takes a little of it, and timing adds a little: more is another motor, or other poles',
   },
+  'range.nought': {
+    min: -0.03,
+    max: 0.03,
+    sense: [-0.1, 0.1],
+    unit: 'of the signal',
+    source: 'common practice',
+    reason: 'an ESC that takes more than this for nought begins later than its neighbours, and one that takes less may creep',
+  },
+  'range.full': {
+    min: 0.93,
+    max: 1.08,
+    sense: [0.8, 1.2],
+    unit: 'of the signal',
+    source: 'no-load speed of a direct-current machine; the allowance for KV and friction is common practice',
+    reason: 'less is full before the board says so and stops following it; more never gives all',
+  },
   'smooth.atTurning': {
     max: 1.5,
     sense: [0.01, 10],

@@ -44,7 +44,10 @@ export const spins = (plan: readonly Want[]): boolean => plan.some((w) => w.kind
 
 /** Whether a take wants the battery in before it starts, and props and nuts confirmed off for that very connection. */
 export const wantsBattery = (plan: readonly Want[]): boolean =>
-  plan.some((w) => w.state?.battery === true && w.state.props === 'off')
+  !teaches(plan) && plan.some((w) => w.state?.battery === true && w.state.props === 'off')
+
+/** Whether a take teaches ESCs: it begins without the battery, and has props confirmed off itself. */
+export const teaches = (plan: readonly Want[]): boolean => plan.some((w) => 'permit' in w && w.permit === 'teach')
 
 /** Whether a take only asks what a board answers in its loader too. */
 export const answersInLoader = (plan: readonly Want[]): boolean =>

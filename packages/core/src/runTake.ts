@@ -14,6 +14,7 @@ import type {
 import type { Check } from './check'
 import { documentOf } from './documentOf'
 import { evaluate } from './evaluate'
+import { outputsOf } from './geometry'
 import { StandWatch, tellsSpeeds } from './motors/stands'
 import type { Got, Written } from './take'
 
@@ -70,7 +71,8 @@ export function* runTake(check: Check, given: Given): Generator<TakeStep, Taken,
       done: [...done],
       want: next.value,
       before: [...segments],
-      standing: next.value.kind === 'turn' && tellsSpeeds(given.settings) ? new StandWatch(next.value) : null,
+      standing:
+        next.value.kind === 'turn' && tellsSpeeds(given.settings) ? new StandWatch(next.value, outputsOf(given.sheet)) : null,
       enough: (soFar) => judge([soFar]).verdict !== 'refused',
     }
     if (got.segment !== undefined) put(segments, got.segment)

@@ -78,6 +78,11 @@ const escs: NonNullable<Sheet['escs']> = {
   settings: { timingDeg: 16, switchingKHz: 24, startPower: 0.5, lockedRotorS: 2, heatLimitC: 110, ampLimit: 60 },
   badWith: [{ firmware: '16.9', board: '3.3.0', reason: 'its replies fail on every ESC' }],
 }
+/** ESCs of an older make: pulses alone reach them, whose ends they are taught, and they say nothing while they turn. */
+const olderEscs: NonNullable<Sheet['escs']> = {
+  understands: ['PWM', 'OneShot125', 'MultiShot'],
+  settings: escs.settings,
+}
 /** What turns on the booms: the marks are moulded on the hub of each prop. */
 const rotorOf = (kv: number): NonNullable<Sheet['rotor']> => ({ kv, props: { clockwise: 'CW', anticlockwise: 'CCW' } })
 /** A heavy frame is shaken less by the same bell. */
@@ -129,6 +134,24 @@ export const sheets: readonly Sheet[] = [
     contents,
     board: socketsOf('receiver', 'free', 'video'),
     settings: { ...level, ...told },
+    limits: {},
+  },
+  {
+    type: 'K4',
+    version: 1,
+    title: 'Kelp trainer, quad of an older make',
+    geometry: { booms: ring(quad(45), 0.16), body: { lengthM: 0.2, widthM: 0.09 }, propDiameterM: 0.152 },
+    parts: builtFrom(4).map((part) => (part.part === 'ESC' ? { ...part, model: 'Reed 25' } : part)),
+    escs: olderEscs,
+    rotor: rotorOf(1400),
+    versions: versionsOf('receiver'),
+    switchPlan,
+    switches,
+    contents,
+    board: socketsOf('receiver'),
+    settings: { ...level, ...told, 'esc.signal': 1, 'esc.replies': 0 },
+    // What asks an ESC how fast it turns: these do not say.
+    setAside: ['escs.data', 'motors.start', 'motors.smooth', 'motors.heat'],
     limits: {},
   },
   {
@@ -260,6 +283,7 @@ export const stories: Readonly<Record<string, readonly Story[]>> = {
   L4: ['passed', 'failed', 'passed', 'passed', 'open', 'passed', 'fail', 'none'],
   H6: ['passed', 'passed', 'stale', 'none', 'passed', 'ready'],
   Y6: ['passed', 'failed', 'open', 'passed', 'none'],
+  K4: ['none', 'none'],
 }
 
 /** What lies on the benches: the board names the airframe. */
@@ -270,4 +294,5 @@ export const benched: readonly { bench: string; name: string; tag: string; type:
   { bench: 'corner', name: 'Corner bench', tag: 'H6-009', type: 'H6', board: 'FB-2058' },
   { bench: 'lathe', name: 'Lathe bench', tag: 'Y6-006', type: 'Y6', board: 'FB-2063' },
   { bench: 'tide door', name: 'Tide door bench', tag: 'L4-015', type: 'L4', board: 'FB-2070' },
+  { bench: 'slipway', name: 'Slipway bench', tag: 'K4-003', type: 'K4', board: 'FB-2077' },
 ]

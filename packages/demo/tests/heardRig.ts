@@ -31,7 +31,7 @@ export const takenOn = (rig: Rig, check: Check, sheet: Sheet, person: AtTheRig =
   })
   expect(rig.incidents).toEqual([])
   expect(rig.state().motors).toBe('still')
-  const mayArm = planOf(check, sheet).some((w) => 'permit' in w)
+  const mayArm = planOf(check, sheet).some((w) => 'permit' in w && w.permit === 'armed-bench')
   expect(mayArm ? before : timesArmed(rig)).toBe(before)
   return found
 }

@@ -31,6 +31,7 @@ const details: Partial<Record<string, string>> = {
   token: 'this token holds nothing; whatever turned was stopped',
   props: 'this permit wants props as it says: off on the bench, on for flight',
   'no-battery': 'this permit wants another state of the battery',
+  signal: 'the signal to the ESCs counts: it has no ends to be taught',
   'not-loading': 'no image was begun',
   address: 'the address lies outside what the target has, or the block is too long',
   identity: 'the image has no identity block where it must be; the board stays in its loader',

@@ -120,7 +120,8 @@ const acts: Acts = {
       // It comes from the shelf.
       rig.drives[output - 1]?.cool()
     }),
-  'replace esc': (rig, { output }) => atDrive(rig, output, (drive) => void Object.assign(drive.esc, soundEsc())),
+  'replace esc': (rig, { output }) =>
+    atDrive(rig, output, (drive) => void Object.assign(drive.esc, soundEsc(typeFacts(rig.airframe.type)))),
   'turn camera': ({ airframe }) => void (airframe.fitOut.camera = 'upright'),
   'fit video antenna': ({ airframe }) => void (airframe.fitOut.videoAntenna = true),
   'unplug past the board': ({ airframe }) => void airframe.fitOut.pastBoard.splice(0),

@@ -22,6 +22,8 @@ export interface TypeFacts {
   video: boolean
   telemetry: boolean
   bindSteps: 1 | 2
+  /** Its ESCs understand pulses alone, and say nothing of themselves while they turn. */
+  analogue?: true
 }
 const motor = (kv: number, resistance: number, noLoadAmps: number, inertia: number, poles: number): MotorBuild => ({
   kv,
@@ -48,6 +50,20 @@ const facts: Readonly<Record<string, TypeFacts>> = {
     video: true,
     telemetry: false,
     bindSteps: 1,
+  },
+  K4: {
+    massKg: 0.95,
+    cells: 4,
+    chemistry: 'LiPo',
+    capacityMah: 2200,
+    motor: motor(1400, 0.1, 0.8, 6e-6, 14),
+    compass: false,
+    baro: false,
+    fix: false,
+    video: false,
+    telemetry: false,
+    bindSteps: 1,
+    analogue: true,
   },
   L4: {
     massKg: 1.15,
@@ -258,7 +274,8 @@ export const soundSettings = (sheet: Pick<Sheet, 'type' | 'geometry' | 'settings
 
 export const soundMotor = (type: TypeFacts): MotorBuild => ({ ...type.motor })
 
-export const soundEsc = (): EscBuild => {
+/** As it comes from its maker: an analogue one goes by a range of its own until it is taught another. */
+export const soundEsc = ({ analogue = false }: { readonly analogue?: boolean } = {}): EscBuild => {
   const settings = {
     reverse: 0,
     timingDeg: 16,
@@ -273,12 +290,13 @@ export const soundEsc = (): EscBuild => {
   return {
     plug: 'home',
     firmware: '16.9',
-    understands: ['PWM', 'OneShot125', 'MultiShot', 'DShot150', 'DShot300', 'DShot600'],
-    range: { low: 0.05, high: 0.95 },
+    understands: ['PWM', 'OneShot125', 'MultiShot', ...(analogue ? [] : (['DShot150', 'DShot300', 'DShot600'] as const))],
+    range: { low: 0.06, high: 0.94 },
+    learns: true,
     settings,
     saved: { ...settings },
     keepsSettings: true,
-    repliesAtAll: true,
+    repliesAtAll: !analogue,
     replyErrors: 0.0005,
     startAt: 0.045,
     hotter: 1,
@@ -293,7 +311,7 @@ const soundDrive = (position: number, turn: 'clockwise' | 'anticlockwise', type:
     resistance: type.motor.resistance * (1 + random.spread(0.004)),
     imbalance: type.motor.imbalance * (0.6 + 0.8 * random.uniform()),
   },
-  esc: { ...soundEsc(), startAt: 0.045 + random.spread(0.002) },
+  esc: { ...soundEsc(type), startAt: 0.045 + random.spread(0.002) },
   leadsSwapped: false,
   drawnTurn: turn,
 })

@@ -131,6 +131,12 @@ const forArmed = ({ label }: Want, { transmitter }: HandsState): NamedAct[] => {
   return yawDeg === 0 ? [down, held, up] : [down, layings[0], up, held]
 }
 
+/** Props and nuts off without the battery; then the battery. */
+const forTeaching = (hands: HandsState): NamedAct[] => [
+  ...forState({ props: 'off' }, hands),
+  ...forState({ battery: hands.battery === 'none' }, hands),
+]
+
 const layings = [
   named('Lay it, nose away', { act: 'lay', way: 'forward' }),
   named('Lay it, nose to you', { act: 'lay', way: 'reversed' }),
@@ -140,7 +146,8 @@ const layings = [
 export const actsForStep = (want: Want, hands: HandsState): NamedAct[] => [
   ...forState(want.state ?? {}, hands),
   ...(want.kind === 'escs' ? forState({ battery: hands.battery === 'none' }, hands) : []),
-  ...('permit' in want && want.permit !== undefined ? forArmed(want, hands) : []),
+  ...('permit' in want && want.permit === 'armed-bench' ? forArmed(want, hands) : []),
+  ...('permit' in want && want.permit === 'teach' ? forTeaching(hands) : []),
   ...(want.kind === 'control' ? forControl(want.label, hands) : forLink(want.label, hands)),
   ...(want.kind === 'pose'
     ? [named('Hold it so', { act: 'tilt', rollDeg: want.rollDeg, pitchDeg: want.pitchDeg })]

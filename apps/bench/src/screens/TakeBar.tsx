@@ -35,7 +35,8 @@ export const TakeBar = ({ job, check, take }: TakeBarProps) => {
   const router = useRouter()
   useKeys({
     t: () => may && take.start(),
-    n: () => running?.phase === 'waiting' && running.want?.kind !== 'answers' && take.next(),
+    // What sends high to every ESC is held down, and no key beside it does the same.
+    n: () => running?.phase === 'waiting' && running.want?.kind !== 'answers' && !isTeaching(running) && take.next(),
     Escape: () => running !== null && take.stop(),
     r: () => may && take.mend(),
   })
@@ -45,6 +46,13 @@ export const TakeBar = ({ job, check, take }: TakeBarProps) => {
     const says = want !== null && 'says' in want && running.said !== true ? want.says : undefined
     const waitsForWords = running.phase === 'waiting' && says !== undefined
     const waitsForHand = running.phase === 'waiting' && !waitsForWords && want?.kind === 'capture'
+    const teaches = running.phase === 'waiting' && isTeaching(running)
+    const waitsForProps =
+      running.phase === 'waiting' &&
+      want?.kind === 'state' &&
+      want.state.props === 'off' &&
+      batteryIn(link) &&
+      !propsOff(job, link)
     return (
       <Column flex={1}>
         <Row justifyContent="space-between">
@@ -56,7 +64,18 @@ export const TakeBar = ({ job, check, take }: TakeBarProps) => {
         <View height={6} backgroundColor="$line" role="progressbar" aria-valuenow={Math.round(running.share * 100)}>
           <View height={6} width={`${running.share * 100}%`} backgroundColor="$tide" />
         </View>
+        {waitsForProps && <ConfirmProps job={job} />}
         <Row>
+          {teaches && (
+            <HoldControl
+              danger
+              label="Hold: props off, nuts off, send high"
+              says="You have looked at every motor. High is sent at once, and kept for half a minute without the battery."
+              seconds={1.5}
+              off={take.busy || batteryIn(link)}
+              onDone={take.next}
+            />
+          )}
           {turns && (
             <HoldControl
               danger
@@ -67,7 +86,7 @@ export const TakeBar = ({ job, check, take }: TakeBarProps) => {
             />
           )}
           {waitsForHand && <Act grow kind="main" label="In position" hotkey="n" off={take.busy} onPress={take.next} />}
-          <Act grow={!turns && !waitsForHand} kind="plain" label="Stop" hotkey="Escape" onPress={take.stop} />
+          <Act grow={!turns && !waitsForHand && !teaches} kind="plain" label="Stop" hotkey="Escape" onPress={take.stop} />
         </Row>
       </Column>
     )
@@ -98,6 +117,8 @@ export const TakeBar = ({ job, check, take }: TakeBarProps) => {
     </Column>
   )
 }
+
+const isTeaching = ({ want }: TakeTell): boolean => want?.kind === 'watch' && want.permit === 'teach'
 
 const confirmFirst = 'Props are not confirmed off for this battery connection.'
 

@@ -137,6 +137,9 @@ const captureRest = async (link: BenchLink, seconds: number) => {
     answers: () => Promise.resolve([]),
     wrote: () => Promise.resolve(),
     changed: () => Promise.resolve(),
+    teach: () => Promise.resolve(),
+    propsOff: () => Promise.resolve(),
+    outputs: [],
   }
   const want = { kind: 'capture', label: 'rest', ask: 'Leave it.', seconds, streams: ['imu'] } as const
   try {

@@ -1,6 +1,6 @@
 import { EventEmitter } from 'node:events'
 import { senseColumns, type AskBody, type Entry, type JobView, type Person, type SenseTell } from '@taraf/contract'
-import { defineCheck, want } from '@taraf/core'
+import { defineCheck, isPropsOff, want } from '@taraf/core'
 import { BoardRefused, asker, demoShop, rigOf, sheetOf } from '@taraf/demo'
 import { actOn, randomFrom, stepS, type Rig } from '@taraf/rig'
 import { wantPropsOff } from '../benches/propsOff'
@@ -61,6 +61,17 @@ const armed = defineCheck({
     yield* want.capture({ ...first, label: 'long', seconds: 60 })
   },
 })
+/** ESCs are taught, and turned under what was confirmed for the battery that came. */
+const taught = defineCheck({
+  ...madeUp,
+  *take() {
+    yield* want.state({ label: 'out', ask: 'Battery out.', state: { battery: false } })
+    yield* want.watch({ label: 'teach', ask: 'Hold.', permit: 'teach', streams: ['outputs'], seconds: 40, until: ['taught'] })
+    yield* want.state({ label: 'props', ask: 'Hold.', state })
+    const outputs = [1, 2, 3, 4].map((output) => ({ output, share: 0.3 }))
+    yield* want.turn({ label: 'turn', ask: 'Hold.', seconds: 60, runUpS: 0.05, outputs, streams: ['imu'], state })
+  },
+})
 const by: Person = { id: 'p', login: 'p', name: 'P', role: 'technician' }
 
 /** The server's end of a link to a rig in the same clock: what it asks is answered at once, what the rig shows is told. */
@@ -111,6 +122,8 @@ class LinkToRig extends EventEmitter {
     values.set([...force, ...rate])
     const block = { tell: 'sense', seq: 0, stage: this.stage, t: Float64Array.of(t), values }
     this.emit('block', block as SenseTell)
+    const { commands, collective } = this.rig.board
+    this.emit('stream', { tell: 'stream', stream: 'outputs', t: block.t, values: Float32Array.from([...commands, collective]) })
   }
 }
 
@@ -120,11 +133,13 @@ const walked = [...acts, 'second screen', 'stop all', 'stop the take'] as const
 /** Where a transmitter arms the board, nobody presses anything. */
 const armedActs = [...acts.filter((act) => act !== 'press' && act !== 'release'), 'transmitter', 'arm'] as const
 const walkedArmed = [...armedActs, 'stop all', 'stop the take'] as const
-type Act = (typeof walked)[number] | (typeof armedActs)[number]
+/** Where ESCs are taught, `say` is the hold that sends high: it says that props are off, and is only done where they are. */
+const taughtActs = [...acts.filter((act) => act !== 'restart'), 'say', 'wait long'] as const
+type Act = (typeof walked)[number] | (typeof armedActs)[number] | (typeof taughtActs)[number]
 
 class World {
-  readonly rig = rigOf({ type: 'N4', board: 'FB-1', seed: 1 }, demoShop(new Date('2026-11-02T09:00:00Z')))
-  readonly link = new LinkToRig(this.rig)
+  readonly rig: Rig
+  readonly link: LinkToRig
   private readonly entries: Pick<Entry, 'body'>[] = []
   private run: TakeRun | null = null
   private powerId: string | null = null
@@ -144,6 +159,9 @@ class World {
     private readonly share = 1,
     private readonly check = held,
   ) {
+    const type = check === taught ? 'K4' : 'N4'
+    this.rig = rigOf({ type, board: 'FB-1', seed: 1 }, demoShop(new Date('2026-11-02T09:00:00Z')))
+    this.link = new LinkToRig(this.rig)
     actOn(this.rig, { act: 'stick', stick: 'throttle', to: -1 })
   }
 
@@ -162,7 +180,9 @@ class World {
         rig.connect(rig.power.battery ? 'none' : 'pack')
         break
       case 'props':
-        if (!rig.power.battery) actOn(rig, { act: 'props', on: rig.airframe.frame.props[0] === 'none' })
+        // Nobody mounts a prop while ESCs wait to be taught.
+        if (!rig.power.battery && rig.board.permits.current === null)
+          actOn(rig, { act: 'props', on: rig.airframe.frame.props[0] === 'none' })
         break
       case 'link':
         this.cut = !this.cut
@@ -201,17 +221,26 @@ class World {
       case 'arm':
         actOn(rig, { act: 'switch', name: 'A', to: rig.transmitter.build.switches[0]?.at === 0 ? 1 : 0 })
         break
+      case 'say':
+        if (rig.airframe.frame.props.every((prop) => prop === 'none') && this.run?.tell.phase === 'waiting')
+          try {
+            this.run.next()
+          } catch (error) {
+            if (!(error instanceof ProblemError)) throw error
+          }
+        break
       case 'wait':
+      case 'wait long':
         break
     }
-    await this.pass(this.share * (act === 'wait' ? 0.4 : act === 'press' ? 0.2 : 0.04))
+    await this.pass(this.share * (act === 'wait long' ? 3.2 : act === 'wait' ? 0.4 : act === 'press' ? 0.2 : 0.04))
   }
 
   private start(): void {
     if (this.run !== null || this.link.phase !== 'up') return
     const link = this.link as unknown as BenchLink
     try {
-      this.powerId = wantPropsOff(this.view, link)
+      this.powerId = this.check === taught ? null : wantPropsOff(this.view, link)
     } catch (error) {
       if (error instanceof ProblemError) return
       throw error
@@ -227,6 +256,15 @@ class World {
       airframe,
       place: { lat: 54 },
       powerId: this.powerId,
+      propsOff: () => {
+        const { power, powerId } = this.link.state
+        this.powerId = power !== 'cable' && isPropsOff(this.entries, 'FB-1', powerId) ? powerId : null
+        return Promise.resolve(this.powerId)
+      },
+      saidPropsOff: (powerId) => {
+        this.entries.push({ body: { kind: 'confirmed', what: 'props off', powerId, board: 'FB-1' } })
+        return Promise.resolve()
+      },
       told: nothing,
       wrote: async () => {},
       changed: async () => {},
@@ -263,6 +301,7 @@ class World {
       this.cut,
       link.phase,
       rig.board.permits.current?.powerId === powerId,
+      rig.board.permits.current?.kind,
       rig.turning,
       rig.board.drives,
       run === null ? null : [run.tell.phase, run.tell.done.length],
@@ -283,6 +322,13 @@ class World {
     if (this.cut) return 'link'
     if (!rig.power.cable) return 'cable'
     if (rig.airframe.frame.props[0] !== 'none') return rig.power.battery ? 'battery' : 'props'
+    if (this.check === taught) {
+      const label = run?.tell.want?.label
+      if (run === null) return 'start'
+      if (label === 'out') return rig.power.battery ? 'battery' : 'wait'
+      if (label === 'teach' && run.tell.phase === 'waiting') return rig.power.battery ? 'battery' : 'say'
+      if (label === 'teach') return rig.power.battery ? 'wait long' : 'battery'
+    }
     if (!rig.power.battery) return 'battery'
     if (!this.entries.some(({ body }) => body.kind === 'confirmed' && body.powerId === powerId)) return 'confirm'
     if (this.check === armed && !rig.transmitter.on) return 'transmitter'
@@ -306,13 +352,15 @@ const after = async (path: readonly Act[], check: typeof held): Promise<World> =
 }
 
 test.each([
-  ['held', held, acts, Infinity],
-  ['armed', armed, armedActs, 8],
+  ['held', held, acts, Infinity, [[]]],
+  ['armed', armed, armedActs, 8, [[]]],
+  // From the first act on, and from where the ESCs are taught.
+  ['taught', taught, taughtActs, 3, [[], ['start', 'say', 'battery', 'wait long', 'wait long']]],
 ] as const)(
-  '%s: whatever is done in whatever order, to depth 8 and on to where nothing new comes, no motor turns with a prop on',
-  async (_name, check, mine, most) => {
+  '%s: whatever is done in whatever order, as deep as is named and mostly to where nothing new comes, no motor turns with a prop on',
+  async (_name, check, mine, most, begun) => {
     const seen = new Map<string, readonly Act[]>()
-    let [frontier, turned, deepest]: [(readonly Act[])[], number, number] = [[[]], 0, 0]
+    let [frontier, turned, deepest]: [(readonly Act[])[], number, number] = [[...begun], 0, 0]
     while (frontier.length > 0 && deepest < most) {
       const next: (readonly Act[])[] = []
       for (const path of frontier)
@@ -329,9 +377,9 @@ test.each([
       frontier = next
     }
     // The search has gone where motors turn, and deeper than was asked.
-    expect(turned).toBeGreaterThan(20)
-    expect(deepest).toBeGreaterThanOrEqual(8)
-    expect(seen.size).toBeGreaterThan(100)
+    expect(turned).toBeGreaterThan(most > 3 ? 20 : 2)
+    expect(deepest).toBeGreaterThanOrEqual(Math.min(8, most))
+    expect(seen.size).toBeGreaterThan(most > 3 ? 100 : 50)
   },
 )
 
@@ -341,6 +389,7 @@ const wantedActs = Number(process.env.TARAF_ACTS ?? 1_500)
 test.each([
   ['held', held, walked],
   ['armed', armed, walkedArmed],
+  ['taught', taught, [...taughtActs, 'stop all', 'stop the take']],
 ] as const)(
   '%s: a long walk, often towards motors that turn and often anywhere, at one bench that is never made anew, has no incident either',
   async (_name, check, mine) => {

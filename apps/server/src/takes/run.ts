@@ -44,6 +44,12 @@ export interface Run {
   wrote(written: Written): Promise<void>
   /** Keeps what else was changed of the airframe, at once. */
   changed(change: Change): Promise<void>
+  /** Holds the permit under which ESCs are taught, once somebody said that props are off; puts that on the card. */
+  teach(): Promise<void>
+  /** Waits until props are confirmed off for the battery that is in now. */
+  propsOff(): Promise<void>
+  /** The outputs that drive a motor, by the sheet. */
+  readonly outputs: readonly number[]
 }
 
 /** One for each kind of want: does the step on a linked bench, and hands back what came of it. */

@@ -12,15 +12,15 @@ import type {
   Verdict,
   Want,
 } from '@taraf/contract'
-import { choicesOf, refusal, valuesOf, type Check, type Got, type Written } from '@taraf/core'
+import { choicesOf, outputsOf, refusal, valuesOf, type Check, type Got, type Written } from '@taraf/core'
 import { changedMeanwhile, unlessChanged, type BoardAsSeen } from '@taraf/core/watches'
 import { runTake, type Given, type TakeStep } from '@taraf/core/runTake'
 import { ProblemError } from '../http/problem'
 import type { BenchLink } from '../links/benchLink'
 import { dropUnsaved } from '../links/dropUnsaved'
-import { ArmedPermit } from './armedPermit'
+import { BenchPermit } from './benchPermit'
 import { recorders } from './recorders'
-import { until } from './recorders/until'
+import { elapsed, until } from './recorders/until'
 import { Aborted, CaptureLost, TransmitterSilent, linkLost, observationOf, type Recorder, type Run } from './run'
 import { wantAsked } from './observed'
 import { KeptTurning, LetGo, type Press } from './turning'
@@ -42,8 +42,12 @@ export interface TakeOrder {
   readonly sheet: Evidence['sheet']
   readonly airframe: AsBuilt
   readonly place: Place
-  /** The battery connection that props were confirmed off for, or null where the take wants none. */
+  /** The battery connection that props were confirmed off for, or null where the take wants none as it begins. */
   readonly powerId: string | null
+  /** The battery connection that is there, where props are confirmed off for it; else null. */
+  readonly propsOff: () => Promise<string | null>
+  /** Puts on the card that props were said to be off while only the cable was in. */
+  readonly saidPropsOff: (powerId: string) => Promise<void>
   readonly told: (tell: TakeTell) => void
   /** Keeps what a step of the take wrote. */
   readonly wrote: (written: Written) => Promise<void>
@@ -58,7 +62,8 @@ export class TakeRun {
   tell: TakeTell
   private readonly stopper = new AbortController()
   private readonly turning: KeptTurning
-  private readonly armed: ArmedPermit
+  private readonly permit: BenchPermit
+  private powerId: string | null
   private readonly writes: Written[] = []
   /** What was said of the step in hand. */
   private saidNow: Observation | null = null
@@ -70,7 +75,8 @@ export class TakeRun {
   constructor(private readonly order: TakeOrder) {
     const { job, check, link } = order
     this.turning = new KeptTurning(link)
-    this.armed = new ArmedPermit(link)
+    this.permit = new BenchPermit(link)
+    this.powerId = order.powerId
     this.tell = { tell: 'take', job, check: check.id, phase: 'capturing', done: [], want: null, share: 0 }
   }
 
@@ -146,7 +152,7 @@ export class TakeRun {
       throw error
     } finally {
       await this.turning.end()
-      await this.armed.drop()
+      await this.permit.drop()
       await link.wantStage('body', []).catch(() => {})
     }
   }
@@ -177,12 +183,13 @@ export class TakeRun {
 
   /** One try at a step: its recorder, watched by the state that it wants. */
   private async tryStep(step: TakeStep): Promise<Got> {
-    const { link, powerId } = this.order
+    const { link } = this.order
+    const { powerId } = this
     const { want } = step
     if (want.kind !== 'turn' && want.kind !== 'answers') await this.turning.end(new LetGo())
     const permit = 'permit' in want ? want.permit : undefined
-    if (permit === undefined) await this.armed.drop()
-    else if (powerId !== null) await this.armed.hold(powerId, this.stopper.signal)
+    if (permit !== 'armed-bench') await this.permit.drop()
+    else if (powerId !== null) await this.permit.hold(permit, powerId, this.stopper.signal)
     this.saidNow = null
     this.say({ done: step.done, want, share: 0, guide: null, said: false })
     const confirmed = want.state?.props === undefined ? null : powerId
@@ -222,6 +229,16 @@ export class TakeRun {
         await this.order.wrote(written)
       },
       changed: (change) => this.order.changed(change),
+      teach: async () => {
+        // Said without a battery, it holds for the script alone: the connection that the script waits for ends it.
+        const seen = link.state?.powerId ?? ''
+        await this.order.saidPropsOff(seen)
+        await this.permit.hold('teach', seen, signal)
+      },
+      propsOff: async () => {
+        while ((this.powerId = await this.order.propsOff()) === null) await elapsed(askEveryS, signal)
+      },
+      outputs: outputsOf(this.order.sheet),
     }
     try {
       // A restart of the board is part of some steps: their link is gone for a while, and they see to it themselves.
@@ -265,6 +282,7 @@ const told = async (link: BenchLink, isSo: () => boolean): Promise<void> => {
   await until({ link, signal: AbortSignal.timeout(toldMs) }, isSo).catch(() => {})
 }
 const toldMs = 500
+const askEveryS = 0.2
 
 const silentWords = 'The transmitter is not heard. Switch it on: this step starts again.'
 

@@ -3,6 +3,7 @@ import {
   answersInLoader,
   checkById,
   checks,
+  isPropsOff,
   missingNeeds,
   planOf,
   valuesOf,
@@ -28,6 +29,7 @@ import { foundChanged, recordRuns, recordSettings } from '../record/recordSettin
 import { takeObserved, wantPhotos } from './observed'
 import { Aborted } from './run'
 import type { RunningTakes } from '../record/runningTakes'
+import { untilStill } from './recorders/until'
 import { TakeRun } from './takeRun'
 import type { EvidenceWork } from '../work/work'
 import type { Press } from './turning'
@@ -143,6 +145,12 @@ export class Takes {
       airframe: { tag: view.tag, board: view.board, parts: view.parts },
       place: this.config.place,
       powerId,
+      propsOff: async () => {
+        const { entries } = await this.jobs.view(job)
+        const now = link.state !== null && link.state.power !== 'cable' ? link.state.powerId : null
+        return now !== null && isPropsOff(entries, view.board, now) ? now : null
+      },
+      saidPropsOff: (seen) => this.keepPropsOff(job, by, seen),
       told: (tell) => this.listeners.forEach((listener) => listener(tell)),
       wrote: (written) => this.keepWritten(job, check, by, written),
       changed: (change) => this.keepChange(job, check, by, change),
@@ -210,6 +218,8 @@ export class Takes {
     wantOutOfLoader(link)
     const leave = link.occupy('a write to the board')
     try {
+      // After a take that turned them, bells coast for a while.
+      if (link.phase === 'up') await untilStill(link)
       const written = await changeSettings(link, act)
       const why = { cause: `Remedy of take ${seq}.`, remedyOf: { seq, act: remedy.act } }
       const entry = await this.cards.change(job, (locked) =>
@@ -262,6 +272,12 @@ export class Takes {
   private async keepChange(job: string, check: Check, by: Person, change: Change): Promise<void> {
     await this.whileAway(() =>
       this.cards.change(job, (locked) => locked.append(by.id, { kind: 'change', change, ...writtenIn(check) })),
+    )
+  }
+
+  private async keepPropsOff(job: string, by: Person, powerId: string): Promise<void> {
+    await this.cards.change(job, (locked) =>
+      locked.append(by.id, { kind: 'confirmed', what: 'props off', powerId, board: locked.board }),
     )
   }
 

@@ -1,11 +1,12 @@
-import { defaultRiseS, type WantOf } from '@taraf/contract'
+import type { WantOf } from '@taraf/contract'
+import { commandAt } from '@taraf/core/watches'
 import { ProblemError } from '../http/problem'
 import type { BenchLink } from '../links/benchLink'
+import { untilStill } from './recorders/until'
 
 /** What a press is worth after its last sign of life (architecture, invariant 4). The board counts the same for itself. */
 const keptMs = 200
 const watchMs = 25
-const stillWaitMs = 10_000
 
 type Outputs = WantOf<'turn'>['outputs']
 
@@ -26,7 +27,7 @@ export class Turning {
   private readonly over = new AbortController()
   private readonly watchdog: NodeJS.Timeout
   private outputs: Outputs = []
-  private riseS = defaultRiseS
+  private riseS: number | undefined
   private sinceMs = Date.now()
   private keptAtMs = Date.now()
   private asking = false
@@ -49,8 +50,8 @@ export class Turning {
     return this.over.signal
   }
 
-  /** Turns these outputs from now on, run up from nought; every other one stands. */
-  turn(outputs: Outputs, riseS = defaultRiseS): void {
+  /** Turns these outputs from now on, run up gently; every other one stands. */
+  turn(outputs: Outputs, riseS?: number): void {
     this.outputs = outputs
     this.riseS = riseS
     this.sinceMs = Date.now()
@@ -66,8 +67,8 @@ export class Turning {
   private send(): void {
     if (this.asking || this.signal.aborted) return
     this.asking = true
-    const share = Math.min(1, (Date.now() - this.sinceMs) / 1000 / this.riseS)
-    const values = this.outputs.map((o) => ({ output: o.output, share: o.share * share }))
+    const sinceS = (Date.now() - this.sinceMs) / 1000
+    const values = this.outputs.map(({ output, share }) => ({ output, share: commandAt(share, sinceS, this.riseS) }))
     this.link
       .ask({ ask: 'spin', token: this.token, values }, 1_000)
       .catch((error: unknown) => this.end(error))
@@ -123,7 +124,7 @@ export class KeptTurning {
         signal.throwIfAborted()
       }
     }
-    await this.still(AbortSignal.any([signal, this.current.signal]))
+    await untilStill(this.link, AbortSignal.any([signal, this.current.signal]))
     this.current.turn(outputs, riseS)
     return this.current
   }
@@ -145,27 +146,6 @@ export class KeptTurning {
       this.waiting = (press) => end(() => resolve(press))
       signal.addEventListener('abort', abort)
       if (signal.aborted) abort()
-    })
-  }
-
-  private still(signal: AbortSignal): Promise<void> {
-    return new Promise((resolve, reject) => {
-      const timer = setTimeout(
-        () => end(() => reject(new ProblemError('bench-busy', 'The motors do not come to rest.'))),
-        stillWaitMs,
-      )
-      const look = () => this.link.state?.motors === 'still' && end(resolve)
-      const abort = () => end(() => reject(signal.reason as Error))
-      const end = (settle: () => void) => {
-        clearTimeout(timer)
-        this.link.off('phase', look)
-        signal.removeEventListener('abort', abort)
-        settle()
-      }
-      this.link.on('phase', look)
-      signal.addEventListener('abort', abort)
-      if (signal.aborted) abort()
-      else look()
     })
   }
 }

@@ -50,6 +50,8 @@ const run = (take: (soFar: TakeSoFar) => Taking, powerId: string | null = null) 
     airframe: { tag: 'T', board: 'TB-1', parts: [] },
     place: { lat: 54 },
     powerId,
+    propsOff: () => Promise.resolve(null),
+    saidPropsOff: () => Promise.resolve(),
     told: (tell) => void told.push(tell),
     wrote: async () => {},
     changed: async (change) => void changes.push(change),

@@ -31,7 +31,7 @@ const readBoth = { ...readEscs, of: ['identity', 'escs'] } as const
 /** What the ESCs tell of themselves: how many of their replies are bad, and whether the speed that they tell is that of the motor. */
 export const data = defineCheck({
   id: 'escs.data',
-  version: 1,
+  version: 2,
   station: 'escs',
   title: 'ESC data',
   proves: 'What the ESCs tell arrives, and the speed that they tell is how fast the motor shakes the frame.',

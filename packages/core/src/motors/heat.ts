@@ -18,7 +18,7 @@ export const heatWays = { item: 'heatBy', thermometer: 'with a thermometer', han
 /** None is hotter than its neighbours after a run. */
 export const heat = defineCheck({
   id: 'motors.heat',
-  version: 1,
+  version: 2,
   station: 'motors',
   title: 'Heat',
   proves: 'After a run, no motor is hotter than its neighbours.',

@@ -48,7 +48,7 @@ const how = { label: 'how', ask: 'Some motors turn the other way: choose how eac
 /** Each output by itself: which motor it turns, and which way; then all together. */
 export const order = defineCheck({
   id: 'motors.order',
-  version: 1,
+  version: 2,
   station: 'motors',
   title: 'Motor order',
   proves: 'Each output turns the motor that the board takes it for, the way that the build sheet wants.',
@@ -63,7 +63,7 @@ export const order = defineCheck({
     together: 'All together',
     [reverseWays.item]: 'To be reversed',
   }),
-  needs: ['intake.firstPower', 'escs.signal'],
+  needs: ['intake.firstPower', 'escs.signal', 'escs.range'],
   reads: {
     settings: ['output.*', 'motors.mirrored', 'esc.signal', 'esc.replies'],
     parts: ['motor', 'ESC'],

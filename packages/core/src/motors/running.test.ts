@@ -282,7 +282,7 @@ describe('a motor that does not turn as it is told', () => {
   const want = { outputs: [{ output: 3, share: 0.3 }], runUpS: 1, riseS: 1 }
   /** Rows at 50 Hz until the watch says something, or 5 s are over. */
   const watched = (of: (t: number) => { rpm: number; err?: number }, others = 0, told = want) => {
-    const watching = new StandWatch(told)
+    const watching = new StandWatch(told, [1, 3])
     for (let t = 0; t < 5; t += 0.02) {
       const { rpm, err = 0 } = of(t)
       const row: Record<string, number> = { rpm3: rpm, err3: err, err1: others, rpm1: 0 }

@@ -44,3 +44,27 @@ export const beganIn = (streams: Segment['streams'], output: number): Began => {
   for (let i = 0; i < outputs.t.length && (outputs.t[i] as number) <= t; i++) most = Math.max(most, command[i] as number)
   return { t, command: most }
 }
+
+interface Speed {
+  readonly output: number
+  readonly rpm: number
+}
+/** How far the fastest and the slowest lie from each other, % of the middle one. */
+export const apart = (speeds: readonly Speed[]): number => {
+  const rpms = speeds.map(({ rpm }) => rpm)
+  return (100 * (Math.max(...rpms) - Math.min(...rpms))) / Math.max(leastRpm, median(rpms))
+}
+
+/** The outputs without which the rest turn alike: the one furthest from the middle first. */
+export const oddOnes = (speeds: readonly Speed[], most: number): number[] => {
+  const odd: number[] = []
+  let left = [...speeds]
+  while (left.length > 2 && apart(left) > most) {
+    const middle = median(left.map(({ rpm }) => rpm))
+    const [worst] = [...left].sort((a, b) => Math.abs(b.rpm - middle) - Math.abs(a.rpm - middle))
+    if (worst === undefined) break
+    odd.push(worst.output)
+    left = left.filter((one) => one !== worst)
+  }
+  return odd.sort((a, b) => a - b)
+}

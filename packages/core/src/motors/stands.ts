@@ -1,16 +1,9 @@
-import {
-  defaultRiseS,
-  type Column,
-  type Evidence,
-  type Finding,
-  type Remedy,
-  type Segment,
-  type Settings,
-  type WantOf,
-} from '@taraf/contract'
+import { type Column, type Evidence, type Finding, type Remedy, type Segment, type Settings, type WantOf } from '@taraf/contract'
 import { judgedAs, type Check } from '../check'
 import { outputWords } from '../escs/read'
+import { outputsOf } from '../geometry'
 import { planOf } from '../plan'
+import { commandAt } from './commandAt'
 
 /** From this command on every sound motor turns (common practice); told it for so long and still at rest, one is driven no longer. */
 const leastShare = 0.1
@@ -35,15 +28,19 @@ export class StandWatch {
   private readonly since = new Map<number, { readonly how: Standing['how']; readonly t: number }>()
   private readonly most = new Map<number, number>()
 
-  constructor(private readonly want: Pick<WantOf<'turn'>, 'outputs' | 'runUpS' | 'riseS'>) {}
+  /** @param fitted every output that has an ESC */
+  constructor(
+    private readonly want: Pick<WantOf<'turn'>, 'outputs' | 'runUpS' | 'riseS'>,
+    private readonly fitted: readonly number[],
+  ) {}
 
   /** @param told what a column of `escs` says in this row; undefined where there is none */
   push(t: number, told: (column: string) => number | undefined): Standing | null {
     this.began ??= t
-    const { outputs, runUpS, riseS = defaultRiseS } = this.want
-    const risen = Math.min(1, (t - this.began + runUpS) / riseS)
+    const { outputs, runUpS, riseS } = this.want
+    const since = t - this.began + runUpS
     for (const { output, share } of outputs) {
-      const how = share * risen < leastShare ? null : this.howIs(output, told)
+      const how = commandAt(share, since, riseS) < leastShare ? null : this.howIs(output, told)
       const before = this.since.get(output)
       if (how === null) this.since.delete(output)
       else if (before?.how !== how) this.since.set(output, { how, t })
@@ -54,7 +51,7 @@ export class StandWatch {
 
   private howIs(output: number, told: (column: string) => number | undefined): Standing['how'] | null {
     const isSilent = (one: number) => (told(`err${one}`) ?? 1) > badReply
-    if (isSilent(output)) return everyOutput.some((other) => other !== output && !isSilent(other)) ? 'silent' : null
+    if (isSilent(output)) return this.fitted.some((other) => other !== output && !isSilent(other)) ? 'silent' : null
     const rpm = told(`rpm${output}`) ?? 0
     const most = Math.max(rpm, this.most.get(output) ?? 0)
     this.most.set(output, most)
@@ -62,16 +59,15 @@ export class StandWatch {
     return rpm < keptShare * most ? 'stutters' : null
   }
 }
-const everyOutput = Array.from({ length: 12 }, (_, i) => i + 1)
 
 /** Whether the board asks the ESCs how fast they turn. */
 export const tellsSpeeds = (settings: Settings | undefined): boolean => settings?.['esc.replies'] !== 0
 
 /** What stood in a segment although it was told to turn, or null. */
-export const stoodIn = ({ streams }: Segment, want: WantOf<'turn'>): Standing | null => {
+const stoodIn = ({ streams }: Segment, want: WantOf<'turn'>, fitted: readonly number[]): Standing | null => {
   const { escs } = streams
   if (escs === undefined) return null
-  const watching = new StandWatch(want)
+  const watching = new StandWatch(want, fitted)
   const columns = escs as Readonly<Record<string, Column | undefined>>
   for (let i = 0; i < escs.t.length; i++) {
     const stood = watching.push(escs.t[i] as number, (column) => columns[column]?.[i])
@@ -88,7 +84,7 @@ export const stoppedBy = (check: Check, evidence: Evidence): Finding[] | null =>
   if (!tellsSpeeds(evidence.board.settings)) return null
   for (const want of planOf(check, evidence.sheet, evidence.board.settings)) {
     const segment = evidence.segments.find(({ label }) => label === want.label)
-    const stood = want.kind !== 'turn' || segment === undefined ? null : stoodIn(segment, want)
+    const stood = want.kind !== 'turn' || segment === undefined ? null : stoodIn(segment, want, outputsOf(evidence.sheet))
     if (stood !== null) return [judgedAs(`turns${stood.output}`, stood.how, 'turns', notTurning(stood))]
   }
   return null

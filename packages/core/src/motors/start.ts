@@ -6,7 +6,7 @@ import { limitFor } from '../limits'
 import { median } from '../statistics'
 import { want } from '../take'
 import { notTurning } from './stands'
-import { beganIn, leastRpm, streamsOf, type Began } from './speeds'
+import { apart, beganIn, oddOnes, streamsOf, type Began } from './speeds'
 import { ofOutput } from '../escs/read'
 
 /** Well above where a sound ESC begins, well below what moves an airframe. */
@@ -15,6 +15,8 @@ const riseS = 6
 /** Fast enough for the speeds to differ by more than the friction of a new bearing. */
 const fast = 0.3
 const settledS = 1
+/** From nought: one that begins late is told by that. */
+const fastRiseS = 1
 
 /** From still, as slowly as an eye follows: twice, for what begins only sometimes. */
 const rises = ['rise', 'rise-again'] as const
@@ -38,13 +40,14 @@ const running = (outputs: readonly number[]): Omit<WantOf<'turn'>, 'kind'> => ({
   seconds: 4,
   outputs: outputs.map((output) => ({ output, share: fast })),
   runUpS: 0,
+  riseS: fastRiseS,
   state: powered,
 })
 
 /** From which command on each motor turns, whether all begin together, and whether they then turn alike. */
 export const start = defineCheck({
   id: 'motors.start',
-  version: 1,
+  version: 2,
   station: 'motors',
   title: 'Motor start',
   proves: 'Every motor begins at a low command, all begin together, and at one command they turn alike.',
@@ -207,30 +210,6 @@ const otherMotor = (outputs: readonly number[]): Remedy => ({
   work: ['replace motor'],
   outputs: [...outputs],
 })
-
-interface Speed {
-  readonly output: number
-  readonly rpm: number
-}
-/** How far the fastest and the slowest lie from each other, % of the middle one. */
-const apart = (speeds: readonly Speed[]): number => {
-  const rpms = speeds.map(({ rpm }) => rpm)
-  return (100 * (Math.max(...rpms) - Math.min(...rpms))) / Math.max(leastRpm, median(rpms))
-}
-
-/** The outputs without which the rest turn alike: the one furthest from the middle first. */
-const oddOnes = (speeds: readonly Speed[], most: number): number[] => {
-  const odd: number[] = []
-  let left = [...speeds]
-  while (left.length > 2 && apart(left) > most) {
-    const middle = median(left.map(({ rpm }) => rpm))
-    const [worst] = [...left].sort((a, b) => Math.abs(b.rpm - middle) - Math.abs(a.rpm - middle))
-    if (worst === undefined) break
-    odd.push(worst.output)
-    left = left.filter((one) => one !== worst)
-  }
-  return odd.sort((a, b) => a - b)
-}
 
 /** The middle of the last second of a column; nought where there is none. */
 const settled = (t: Column | undefined, column: Column | undefined): number => {

@@ -38,7 +38,7 @@ const runUpS = 1.5
  */
 export const compassShift = defineCheck({
   id: 'sensors.compassShift',
-  version: 2,
+  version: 3,
   station: 'sensors',
   title: 'Compass near the motors',
   proves: 'The compass does not turn with the throttle.',

@@ -63,6 +63,7 @@ const forLabel: Readonly<Record<string, Handled>> = {
   'transmitter-off': { before: [{ act: 'transmitter', on: false }] },
   'transmitter-on': { before: [{ act: 'transmitter', on: true }] },
   'power-off': { before: [noBattery] },
+  teach: { before: [laid, { act: 'props', on: false }, { act: 'nuts', on: false }] },
   sky: { before: [laid, { act: 'sky', open: false }], during: { act: 'sky', open: true } },
 }
 

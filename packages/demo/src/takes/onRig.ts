@@ -1,5 +1,4 @@
 import {
-  defaultRiseS,
   isBeside,
   streams,
   type AskBody,
@@ -28,7 +27,15 @@ import {
   type NotWritten,
   type Written,
 } from '@taraf/core'
-import { ControlWatch, KnockWatch, changedMeanwhile, unlessChanged, type BoardAsSeen } from '@taraf/core/watches'
+import {
+  ControlWatch,
+  KnockWatch,
+  TeachWatch,
+  commandAt,
+  changedMeanwhile,
+  unlessChanged,
+  type BoardAsSeen,
+} from '@taraf/core/watches'
 import { runTake, type Given, type TakeStep, type Taken } from '@taraf/core/runTake'
 import { actOn, answererOf, handsOf, stepS, type Rig } from '@taraf/rig'
 import { Gather } from './gather'
@@ -115,7 +122,7 @@ export const takeOnRig = (rig: Rig, check: Check, given: Given, person: AtTheRig
     while (next.done !== true) {
       const step = next.value
       if (step.want.kind !== 'turn' && step.want.kind !== 'answers') letGo(rig, permit)
-      mayArm(rig, permit, 'permit' in step.want && step.want.permit !== undefined)
+      mayArm(rig, permit, 'permit' in step.want && step.want.permit === 'armed-bench')
       const got = answerOn(rig, step, person, permit)
       if (got.written !== undefined) {
         writes.push(got.written)
@@ -180,7 +187,7 @@ const tryOn = (rig: Rig, step: TakeStep, person: AtTheRig, permit: KeptPermit): 
     case 'control':
       return { segment: moveControl(rig, want, person.meddler) }
     case 'watch':
-      return watch(rig, want, person.meddler)
+      return want.permit === 'teach' ? teach(rig, want, person.meddler) : watch(rig, want, person.meddler)
     default:
       return sampled(rig, step, want, during, permit, person, before)
   }
@@ -198,7 +205,7 @@ const sampled = (
 ): Got => {
   const { label, seconds, stage = 'body', streams: names } = want
   const least = want.kind === 'capture' ? (want.leastSeconds ?? seconds) : seconds
-  const isArmed = want.permit !== undefined
+  const isArmed = want.permit === 'armed-bench'
   let keep: (() => void) | null = null
   if (want.kind === 'turn') {
     keep = keeping(rig, permit, want)
@@ -319,7 +326,7 @@ interface KeptPermit {
 }
 
 /** Turns outputs under the permit that is kept, or a new one; what it returns renews it. Outputs of the step before come to rest first. */
-const keeping = (rig: Rig, permit: KeptPermit, { outputs, riseS = defaultRiseS }: WantOf<'turn'>): (() => void) => {
+const keeping = (rig: Rig, permit: KeptPermit, { outputs, riseS }: WantOf<'turn'>): (() => void) => {
   const { powerId } = rig.state()
   if (permit.held === null) {
     const granted = rig.board.grant('spin', 'off', powerId, rig.power)
@@ -333,8 +340,7 @@ const keeping = (rig: Rig, permit: KeptPermit, { outputs, riseS = defaultRiseS }
   const { token } = permit.held
   let steps = 0
   return () => {
-    const risen = Math.min(1, (steps * stepS) / riseS)
-    const values = Object.fromEntries(outputs.map(({ output, share }) => [output, share * risen]))
+    const values = Object.fromEntries(outputs.map(({ output, share }) => [output, commandAt(share, steps * stepS, riseS)]))
     const wrong = steps++ % keepEvery === 0 ? rig.board.turn(token, values) : null
     if (wrong !== null) throw new BoardRefused('spin', wrong as RefusalType, wrong)
   }
@@ -453,6 +459,35 @@ const watch = (rig: Rig, want: WantOf<'watch'>, meddler: Meddler = {}): Got => {
     const news = rig.board.events.splice(0).flatMap((told) => evidenceEvent(told) ?? [])
     events.push(...news)
     if (events.some((event) => isWaitedFor(event, until))) return { segment: { label, streams: gather.streams(), events } }
+  }
+  return { segment: { label, streams: gather.streams(), events }, short: true }
+}
+
+/** When somebody who is led by the screen puts the battery in, in steps. */
+const batteryInAt = 300
+
+/** Props are said to be off, and ESCs are taught: the battery is put in while high is on every output. */
+const teach = (rig: Rig, want: WantOf<'watch'>, meddler: Meddler = {}): Got => {
+  const { label, seconds, stage = 'body', streams: names, until } = want
+  const granted = rig.board.grant('teach', 'off', rig.state().powerId, rig.power)
+  if (!('token' in granted)) throw new BoardRefused('permit', granted.refused as RefusalType, granted.refused)
+  const gather = new Gather(rig, stage, names, 400)
+  const watching = new TeachWatch()
+  const outputs = rig.drives.flatMap((drive, i) => (drive === null ? [] : [i]))
+  const events: EvidenceEvent[] = []
+  rig.board.events.length = 0
+  for (let step = 0; step < seconds / stepS; step++) {
+    if (step === batteryInAt) hand(rig, { act: 'battery', source: 'pack' })
+    const fate = meddler.row?.(rig, want, step) ?? 'keep'
+    gather.take(rig, rig.step(stage), fate)
+    events.push(...rig.board.events.splice(0).flatMap((told) => evidenceEvent(told) ?? []))
+    if (events.some((event) => isWaitedFor(event, until))) return { segment: { label, streams: gather.streams(), events } }
+    const commands = outputs.map((i) => rig.board.commands[i] ?? 0)
+    const now = watching.push(rig.clock, commands, rig.power.battery)
+    if ('wrong' in now) {
+      rig.board.stop('permit dropped')
+      throw new TakeEnded(now.wrong)
+    }
   }
   return { segment: { label, streams: gather.streams(), events }, short: true }
 }

@@ -1,3 +1,4 @@
+import { isDigital } from '../drive/signal'
 import type { BoardIdentity, BoardState, Settings } from '@taraf/contract'
 import { mixerOf } from '@taraf/core/geometry'
 import { degrees, type Angles, type Vec3 } from '@taraf/core/rotation'
@@ -218,6 +219,8 @@ export class Board {
   /** Asks for a permit; returns its token, or why not. */
   grant(kind: PermitKind, props: 'off' | 'on', powerId: string, power: Power): { token: string } | { refused: string } {
     if (kind === 'spin' && this.arming.armed) return { refused: 'held' }
+    // An ESC that counts would take high for what it says, and turn.
+    if (kind === 'teach' && isDigital(this.signal)) return { refused: 'signal' }
     const found = this.permits.grant(kind, props, powerId, this.powerId(power), power.battery, this.t)
     if (typeof found === 'string') return { refused: found }
     if (kind === 'teach') this.teach = { sinceBattery: null }

@@ -15,7 +15,13 @@ type Act = (typeof acts)[number]
 const most = 8
 
 class World {
-  readonly rig: Rig = rigFor({ spoil: (_airframe, settings) => void Object.assign(settings, { 'arm.wantsCalibration': 0 }) })
+  readonly rig: Rig = rigFor({
+    spoil: ({ drives }, settings) => {
+      // An analogue signal, whose whole range the ESCs go by: one that counts is never taught.
+      Object.assign(settings, { 'arm.wantsCalibration': 0, 'esc.signal': 0 })
+      for (const drive of drives) if (drive !== null) drive.esc.range = { low: 0, high: 1 }
+    },
+  })
   private confirmed: { readonly powerId: string; readonly props: 'off' | 'on' } | null = null
   private token = ''
   private turning = false

@@ -76,7 +76,7 @@ describe('permits', () => {
     expect(grant('spin', 'off', before)).toEqual({ refused: 'power-changed' })
     expect(grant('spin', 'on')).toEqual({ refused: 'props' })
     expect(grant('flight', 'off')).toEqual({ refused: 'props' })
-    expect(grant('teach', 'off')).toEqual({ refused: 'no-battery' })
+    expect(grant('teach', 'off')).toEqual({ refused: 'signal' })
     expect(grant('spin', 'off')).toHaveProperty('token')
   })
 
@@ -118,8 +118,16 @@ describe('permits', () => {
     expect(rig.board.permits.current).toBeNull()
   })
 
-  test('teaching an ESC whose battery is on would turn it: the permit is not given', () => {
+  test('an ESC that counts would take high for what it says: it is not taught', () => {
     const rig = rigFor()
+    expect(rig.board.grant('teach', 'off', rig.state().powerId, rig.power)).toEqual({ refused: 'signal' })
+    doAll(rig, { act: 'battery', source: 'pack' })
+    run(rig, 1)
+    expect(rig.drives.every((drive) => (drive?.speed ?? 0) === 0)).toBe(true)
+  })
+
+  test('teaching an ESC whose battery is on would turn it: the permit is not given', () => {
+    const rig = rigFor({ spoil: (_a, settings) => void (settings['esc.signal'] = 0) })
     doAll(rig, { act: 'battery', source: 'pack' })
     expect(rig.board.grant('teach', 'off', rig.state().powerId, rig.power)).toEqual({ refused: 'no-battery' })
   })

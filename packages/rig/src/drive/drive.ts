@@ -21,6 +21,8 @@ export interface EscBuild {
   understands: SignalName[]
   /** The pulse it was taught, as shares of its signal type's range. */
   range: { low: number; high: number }
+  /** False: it goes by its range whatever it is taught. */
+  learns: boolean
   settings: EscSettings
   /** The settings that were saved: others are lost when the battery is off. */
   saved: EscSettings
@@ -188,7 +190,7 @@ export class Drive {
     const { esc } = this.build
     const timing = signalTable[signal]
     if ('lowUs' in timing && command < 0.1) {
-      esc.range = { low: Math.max(0, command), high: 1 }
+      if (esc.learns) esc.range = { low: Math.max(0, command), high: 1 }
       this.teach = 'done'
     }
     return 0

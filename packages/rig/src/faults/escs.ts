@@ -1,6 +1,6 @@
 import type { EscSettings } from '../drive/drive'
 import { soundEsc } from '../sound'
-import { driveAt, oneDrive, outputsWhere, someOutput, wiredOutputs, wrongSettings, type Fault } from './fault'
+import { driveAt, isDigital, oneDrive, outputsWhere, someOutput, wiredOutputs, wrongSettings, type Fault } from './fault'
 
 /** One setting of one ESC, or of all, that is not as the sheet wants it. */
 const escSetting = (id: string, where: string, shows: string, name: keyof EscSettings, wrong: number, all: boolean): Fault => {
@@ -69,6 +69,7 @@ export const escFaults: readonly Fault[] = [
       where: 'signal type on the board',
       shows: 'a type that no ESC here understands: all silent, errors on all',
       caughtBy: 'escs.signal',
+      fits: isDigital,
     },
     { 'esc.signal': 6 },
     { 'esc.signal': 4 },
@@ -82,10 +83,26 @@ export const escFaults: readonly Fault[] = [
       caughtBy: 'escs.signal',
       remedy: 'replace the ESC',
       likelihood: 0.01,
+      fits: isDigital,
     },
     'replace esc',
     ({ esc }) => void (esc.understands = ['PWM', 'OneShot125']),
     ({ esc }) => !esc.understands.includes('DShot300'),
+  ),
+  oneDrive(
+    {
+      id: 'escs.wontLearn',
+      station: 'escs',
+      where: 'memory of one analogue ESC',
+      shows: 'it was taught the range, and goes by its own',
+      caughtBy: 'escs.range',
+      remedy: 'replace the ESC',
+      likelihood: 0.05,
+      fits: (airframe) => !isDigital(airframe),
+    },
+    'replace esc',
+    ({ esc }, { random }) => void Object.assign(esc, { learns: false, range: { low: random.between(0.08, 0.14), high: 0.9 } }),
+    ({ esc }) => !esc.learns,
   ),
   oneDrive(
     {
@@ -96,6 +113,7 @@ export const escFaults: readonly Fault[] = [
       caughtBy: 'escs.data',
       remedy: 'replace the ESC and its lead',
       likelihood: 0.02,
+      fits: isDigital,
     },
     'replace esc',
     ({ esc }, site) => void (esc.replyErrors = site.beyond(0.01, 0.001, 3)),
@@ -123,6 +141,7 @@ export const escFaults: readonly Fault[] = [
         where: 'pole count on the board',
         shows: 'speeds are wrong by the ratio of the counts',
         caughtBy: 'escs.data',
+        fits: isDigital,
       },
       { 'esc.poles': 12 },
       {},

@@ -91,6 +91,10 @@ export const oneDrive = (
   mend: (rig) => ({ acts: outputsWhere(rig, (drive) => is(drive, rig)).map((output) => ({ act, output })) }),
 })
 
+/** Whether its ESCs understand numbers, and tell how fast their motors turn. */
+export const isDigital = ({ drives }: Airframe): boolean =>
+  drives.some((drive) => drive?.esc.understands.includes('DShot300') === true)
+
 /** What is wired to an output. */
 export const driveAt = ({ airframe }: Pick<Site, 'airframe'>, output: number): DriveBuild | null =>
   airframe.drives[output - 1] ?? null

@@ -2,14 +2,14 @@ import { Drive } from '../drive/drive'
 import type { DriveBuild } from '../drive/drive'
 import type { Rig } from '../rig'
 import { typeFacts } from '../sound'
-import { driveAt, oneDrive, outputsWhere, someOutput, wiredOutputs, type Fault, type Site } from './fault'
+import { driveAt, isDigital, oneDrive, outputsWhere, someOutput, wiredOutputs, type Fault, type Site } from './fault'
 
 /** Something of one motor that only another motor mends. */
 const badMotor = (
   fault: Pick<Fault, 'id' | 'where' | 'shows' | 'caughtBy' | 'likelihood'>,
   spoil: (drive: DriveBuild, site: Site) => void,
   is: (drive: DriveBuild, rig: Rig) => boolean,
-): Fault => oneDrive({ station: 'motors', remedy: 'replace the motor', ...fault }, 'replace motor', spoil, is)
+): Fault => oneDrive({ station: 'motors', remedy: 'replace the motor', fits: isDigital, ...fault }, 'replace motor', spoil, is)
 
 /** A prop that lies ready for a position and is as nobody wants it. */
 const badProp = (is: 'wrong' | 'damaged', fault: Pick<Fault, 'id' | 'where' | 'shows' | 'remedy'>): Fault => ({
@@ -119,6 +119,7 @@ export const motorFaults: readonly Fault[] = [
       caughtBy: 'motors.start',
       remedy: 'replace the ESC',
       likelihood: 0.015,
+      fits: isDigital,
     },
     'replace esc',
     ({ esc }, { random }) => void (esc.startAt = random.between(0.085, 0.11)),

@@ -1,6 +1,7 @@
 import { escSetting, escValueWords, limitFor, outputsOf, settingsWanted } from '@taraf/core'
 import { wanted } from '../board/wanted'
 import type { Panel } from '../panel'
+import { RangeLive } from './RangeLive'
 import { speedsLive } from './SpeedsLive'
 import { settingRows } from './settingRows'
 import { SettingsTable } from './SettingsTable'
@@ -37,6 +38,10 @@ export const escs: Readonly<Record<string, Panel>> = {
     ),
     Result: SignalLine,
     draws: ({ findings }) => findings.some(({ key }) => key === 'frameUs'),
+    turned: flat,
+  },
+  'escs.range': {
+    Live: RangeLive,
     turned: flat,
   },
   'escs.data': {

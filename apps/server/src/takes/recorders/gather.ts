@@ -8,7 +8,7 @@ import {
   type StreamName,
   type StreamTell,
 } from '@taraf/contract'
-import type { Vec3 } from '@taraf/core'
+import { meanAndDeviation, type Vec3 } from '@taraf/core'
 import type { BenchLink } from '../../links/benchLink'
 
 /** Gathers from a link the streams that are asked for, and nothing else, until it is ended. */
@@ -87,6 +87,12 @@ export const meanForce = ({ streams: { imu } }: Segment): Vec3 => {
     Array.from(column).reduce((sum, v) => sum + v, 0) / Math.max(1, column.length)
   return [meanOf(imu?.ax), meanOf(imu?.ay), meanOf(imu?.az)]
 }
+
+/** How far the force strays from its mean within a block, all axes together, m/s2 rms. */
+export const deviationOf = (block: SenseTell): number =>
+  Math.hypot(
+    ...(['ax', 'ay', 'az'] as const).map((name) => meanAndDeviation(Float32Array.from(senseColumn(block, name))).deviation),
+  )
 
 const timesOf = (blocks: readonly { t: Float64Array }[]): Float64Array<ArrayBuffer> =>
   Float64Array.from(blocks.flatMap((block) => [...block.t]))

@@ -15,6 +15,7 @@ import { type TakeStep } from '@taraf/core/runTake'
 import { LetGo } from '../turning'
 import type { Recorder, Run } from '../run'
 import { Gather, meanForce } from './gather'
+import { elapsed } from './until'
 
 /** How often a step that may end early asks whether it can. */
 const askEveryS = 5
@@ -218,20 +219,6 @@ export const turn: Recorder<'turn'> = async (run, step) => {
     }
   }
 }
-
-const elapsed = (seconds: number, signal: AbortSignal): Promise<void> =>
-  new Promise((resolve, reject) => {
-    const abort = () => {
-      clearTimeout(timer)
-      reject(signal.reason as Error)
-    }
-    const timer = setTimeout(() => {
-      signal.removeEventListener('abort', abort)
-      resolve()
-    }, seconds * 1000)
-    signal.addEventListener('abort', abort)
-    if (signal.aborted) abort()
-  })
 
 /** Force and rate of one row of a block. */
 const rowOf = (block: SenseTell, i: number): [Vec3, Vec3] => {

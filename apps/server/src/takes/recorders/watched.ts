@@ -1,21 +1,52 @@
 import { isBeside, type BoardEvent, type EvidenceEvent } from '@taraf/contract'
 import { evidenceEvent, isWaitedFor, leftState } from '@taraf/core'
 import type { Recorder } from '../run'
-import { Gather } from './gather'
+import { TeachWatch, teachWords } from '@taraf/core/watches'
+import { CaptureLost, type Run } from '../run'
+import { Gather, deviationOf } from './gather'
 import { until } from './until'
 
 const pageOf = 200
 
+/** What teaches ESCs begins once somebody holds the button, without the battery. */
+const teaching = async (run: Run): Promise<TeachWatch> => {
+  const { link } = run
+  for (;;) {
+    await run.hand()
+    if (link.state?.power === 'cable') break
+    run.say({ guide: { words: 'Take the battery out first.', tiltDeg: null } })
+  }
+  await run.teach()
+  return new TeachWatch()
+}
+
 /** Board events with their times, until one that is waited for comes, or the longest is over; over a lost link where that may be. */
 export const watch: Recorder<'watch'> = async (run, { want }) => {
   const { link, signal } = run
-  run.say({ phase: 'capturing' })
+  const teach = want.permit === 'teach' ? await teaching(run) : null
+  run.say({ phase: 'capturing', guide: null })
   const { label, stage = 'body', streams, seconds } = want
   await link.wantStage(stage, streams.filter(isBeside))
   return new Promise((resolve, reject) => {
     const events: EvidenceEvent[] = []
     let lostAtMs: number | null = null
-    const gather = new Gather(link, stage, streams, {})
+    const gather = new Gather(link, stage, streams, {
+      block: (block) => {
+        const why = teach?.shaken(block.t[block.t.length - 1] as number, deviationOf(block)) ?? null
+        if (why !== null) spoilt(why)
+      },
+      stream: ({ stream, t, values }) => {
+        if (teach === null || stream !== 'outputs') return
+        for (let i = 0; i < t.length; i++) {
+          const commands = run.outputs.map((output) => values[(output - 1) * t.length + i] as number)
+          const now = teach.push(t[i] as number, commands, link.state !== null && link.state.power !== 'cable')
+          if ('wrong' in now) return spoilt(now.wrong)
+          run.progress(gather.elapsed / seconds, { words: teachWords[now.phase], tiltDeg: null })
+        }
+      },
+    })
+    const spoilt = (why: string) =>
+      end(() => reject(new CaptureLost(why, 'Take the battery out. Nothing was taught whole: run it again from its start.')))
     const add = (event: EvidenceEvent) => {
       events.push(event)
       if (isWaitedFor(event, want.until)) done()
@@ -37,7 +68,7 @@ export const watch: Recorder<'watch'> = async (run, { want }) => {
     }
     const clock = setInterval(() => {
       const passed = gather.elapsed + (lostAtMs === null ? 0 : (Date.now() - lostAtMs) / 1000)
-      run.progress(Math.min(1, passed / seconds))
+      if (teach === null) run.progress(Math.min(1, passed / seconds))
       if (passed >= seconds) done({ short: true })
     }, 100)
     const end = (settle: () => void) => {
@@ -85,7 +116,8 @@ const startOf = (segment: Parameters<Recorder<'log'>>[1]['before'][number] | und
 /** Waits until the bench is as wanted. What was confirmed for the battery is looked at by whoever starts the take. */
 export const state: Recorder<'state'> = async (run, { want }) => {
   run.say({ phase: 'waiting' })
-  const { link, powerId } = run
-  await until(run, () => link.state !== null && leftState(want.state, link.state, powerId) === null)
+  const { link } = run
+  await until(run, () => link.state !== null && leftState(want.state, link.state, null) === null)
+  if (want.state.props === 'off') await run.propsOff()
   return {}
 }

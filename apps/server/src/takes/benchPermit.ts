@@ -1,0 +1,30 @@
+import type { Sampled } from '@taraf/contract'
+import type { BenchLink } from '../links/benchLink'
+import { untilStill } from './recorders/until'
+
+/**
+ * A permit that is held from the first step that wants it to the last: to be armed by the transmitter, or to teach ESCs their range.
+ * Whoever drops it disarms the board, and everything stands.
+ */
+export class BenchPermit {
+  private token: string | null = null
+
+  constructor(private readonly link: BenchLink) {}
+
+  /** @param powerId the battery connection that props were confirmed off for, and never the one that happens to be there */
+  async hold(kind: NonNullable<Sampled['permit']>, powerId: string, signal: AbortSignal): Promise<void> {
+    const { link } = this
+    if (this.token !== null && link.state?.permit === kind) return
+    // What turned before comes to rest first.
+    await untilStill(link, signal)
+    const { token } = await this.link.ask({ ask: 'permit', kind, props: 'off', powerId })
+    this.token = token
+  }
+
+  /** Everything stands, and the board is disarmed. A permit that the board no longer has is as good as dropped. */
+  async drop(): Promise<void> {
+    const { token } = this
+    this.token = null
+    if (token !== null) await this.link.ask({ ask: 'permit.drop', token }).catch(() => {})
+  }
+}
