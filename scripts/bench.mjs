@@ -17,6 +17,7 @@ await run(async () => {
   const { bundleSizes } = await import('./bench/bundle.mjs')
   const { firstLoad, drawnAges, scrolling } = await import('./bench/page.mjs')
   const { guidedFigures } = await import('./bench/guided.mjs')
+  const { pressFigures } = await import('./bench/press.mjs')
   const { shopFigures } = await import('./bench/shop.mjs')
   const { busyFigures } = await import('./bench/busy.mjs')
   const { listFigure } = await import('./bench/list.mjs')
@@ -32,6 +33,8 @@ await run(async () => {
     rows.push(...bundleSizes(), ...(await firstLoad(demo)))
     say('Guided takes ...')
     rows.push(...(await guidedFigures(demo)))
+    say('A finger and a motor ...')
+    rows.push(...(await pressFigures(demo)))
     say('Settings, an image and a file of airframes ...')
     rows.push(...(await shopFigures(demo)))
   } finally {

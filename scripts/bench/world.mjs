@@ -21,6 +21,19 @@ export const caller = (url) => {
   }
 }
 
+/** A screen that watches a bench: its socket, and what it was told. */
+export const screenOn = (url, cookie, { job, bench }) =>
+  new Promise((resolve, reject) => {
+    const socket = new WebSocket(`${url.replace('http', 'ws')}/live`, { headers: { cookie } })
+    const seen = { socket, frames: [], told: [] }
+    socket.on('message', (data, binary) => (binary ? seen.frames.push(data) : seen.told.push(JSON.parse(data))))
+    socket.on('error', reject)
+    socket.on('open', () => {
+      socket.send(JSON.stringify({ watch: { job, bench } }))
+      resolve(seen)
+    })
+  })
+
 export const addBenches = async (up, count) => {
   const db = new pg.Client({ connectionString: up.urls.owner })
   await db.connect()
@@ -43,18 +56,7 @@ export const addBenches = async (up, count) => {
     linked,
     hold: (one) => call('POST', `/benches/${one.bench}/hold`, { job: one.job }),
     release: (one) => call('DELETE', `/benches/${one.bench}/hold`),
-    /** A screen that watches a bench: its socket, and what it was told. */
-    watch: ({ job, bench }) =>
-      new Promise((resolve, reject) => {
-        const socket = new WebSocket(`${up.url.replace('http', 'ws')}/live`, { headers: { cookie } })
-        const seen = { socket, frames: [], told: [] }
-        socket.on('message', (data, binary) => (binary ? seen.frames.push(data) : seen.told.push(JSON.parse(data))))
-        socket.on('error', reject)
-        socket.on('open', () => {
-          socket.send(JSON.stringify({ watch: { job, bench } }))
-          resolve(seen)
-        })
-      }),
+    watch: (one) => screenOn(up.url, cookie, one),
   }
 }
 

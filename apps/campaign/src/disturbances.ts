@@ -284,6 +284,12 @@ const atTheMotors: readonly Disturbance[] = [
     ),
   },
   {
+    id: 'the battery out while ESCs are taught',
+    at: (want) => want.kind === 'watch' && want.permit === 'teach',
+    meddle: (target) =>
+      acting(0, (rig) => void actOn(rig, { act: 'battery', source: 'none' }))({ ...target, row: 400 + (target.row % 2000) }),
+  },
+  {
     id: 'a bell that something locks',
     at: isTurn,
     meddle: early((rig, target) => {

@@ -150,6 +150,11 @@ const untrueOfEscs = (
       fitted.some(({ esc }) => wanted.some(([name, value]) => (esc.saved as unknown as Record<string, number>)[name] !== value)),
     ],
     ['motor signal', fitted.some(({ esc }) => !esc.understands.includes(signal))],
+    [
+      'range of the ESCs',
+      !signal.startsWith('DShot') &&
+        fitted.some(({ esc: { range } }) => Math.abs(range.low) > 0.03 || Math.abs(range.high - 1) > 0.08),
+    ],
     ['replies of the ESCs', fitted.some(({ esc }) => esc.replyErrors > limitOfReplies)],
     ...untrueOfMotors(airframe, sheet, set),
     ['pole count', fitted.some(({ motor }) => motor.poles !== set('esc.poles'))],

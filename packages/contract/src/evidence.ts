@@ -93,7 +93,10 @@ export const observation = z.looseObject({
   up: side.optional(),
   antenna: offset.optional(),
   position: z.string().max(60).optional().describe('the motor position that turned'),
-  turn: z.enum(['clockwise', 'anticlockwise']).optional().describe('which way it turned, seen from above'),
+  turn: z
+    .enum(['clockwise', 'anticlockwise', 'none'])
+    .optional()
+    .describe('which way it turned, seen from above; none where nothing did'),
   item: z.string().optional().describe('the question that this answers'),
   answer: z.union([z.boolean(), z.number(), z.string().max(400)]).optional(),
   note: z.string().max(400).optional(),

@@ -125,7 +125,7 @@ export const said = z.strictObject({
   up: side.optional(),
   antenna: offset.optional(),
   position: z.string().max(60).optional(),
-  turn: z.enum(['clockwise', 'anticlockwise']).optional(),
+  turn: z.enum(['clockwise', 'anticlockwise', 'none']).optional(),
 })
 /** Goes on with a take that waits; says what it asks for, or answers the list that it stopped at. */
 export const nextRequest = said.extend({ observations: z.array(observation).max(200).optional() })

@@ -10,10 +10,13 @@ import { demoPlace } from './world'
 jest.setTimeout(300_000)
 
 /** The airframe that has every part; all that a sheet can ask for is asked. */
-const sheet: Sheet = { ...sheetOf('L4'), setAside: [], asks: ['sensors.sixPoses'] }
+const whole: Sheet = { ...sheetOf('L4'), setAside: [], asks: ['sensors.sixPoses'] }
+/** What only ESCs that are taught need is looked at on a type that has such. */
+const older = sheetOf('K4')
+const sheetFor = (check: Check): Sheet => (check.appliesTo(whole) ? whole : older)
 /** What is measured, and can be spoiled: a snapshot of what a board was as it came happened once. */
 const measured = checks.filter(
-  (c) => c.id !== 'board.asReceived' && c.appliesTo(sheet) && planOf(c, sheet).some((w) => w.kind !== 'answers'),
+  (c) => c.id !== 'board.asReceived' && c.appliesTo(sheetFor(c)) && planOf(c, sheetFor(c)).some((w) => w.kind !== 'answers'),
 )
 /** Settings that move a finding and are not read, each with why. */
 const notRead: Readonly<Record<string, readonly string[]>> = {
@@ -34,6 +37,7 @@ const unmoved: Readonly<Record<string, readonly string[]>> = {
 }
 
 const findingsOf = (check: Check, change: Settings, seed = 11): readonly Finding[] | string => {
+  const sheet = sheetFor(check)
   const airframe = soundAirframe(sheet, 'TB-1', 11, demoShop(drawnAt))
   airframe.fix.secondsToFix = 5
   const rig = new Rig({ seed, airframe, settings: soundSettings(sheet) })
@@ -103,7 +107,7 @@ const movingIn = (check: Check): { moving: string[]; refusing: string[] } => {
       typeof value === 'number' ? Math.max(...again.map((s) => Math.abs(value - Number(s.get(key) ?? value)))) : 0,
     ]),
   )
-  const now = { ...Object.fromEntries(definitions.map((d) => [d.name, d.factory])), ...soundSettings(sheet) }
+  const now = { ...Object.fromEntries(definitions.map((d) => [d.name, d.factory])), ...soundSettings(sheetFor(check)) }
   const moves = (some: readonly string[]) =>
     (['near', 'far'] as const).some((how) => {
       const change = Object.fromEntries(some.map((name) => [name, other(name, now[name] ?? 0, how)]))

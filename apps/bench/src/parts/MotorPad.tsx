@@ -6,7 +6,7 @@ import { Plan } from './Plan'
 import { planAt } from './planAt'
 import { Column, Row, Words } from './type'
 
-type Turn = 'clockwise' | 'anticlockwise'
+type Turn = 'clockwise' | 'anticlockwise' | 'none'
 interface MotorPadProps {
   readonly geometry: Geometry
   /** What was said of this step already. */
@@ -75,6 +75,7 @@ export const MotorPad = ({ geometry, said, off, onSay }: MotorPadProps) => {
           />
         ))}
       </Row>
+      {position === null && <Act label="Nothing turned" off={off} onPress={() => onSay({ position: 'none', turn: 'none' })} />}
       <Words kind="small">{position === null ? 'Seen from above.' : `${position}: which way, seen from above?`}</Words>
     </Column>
   )

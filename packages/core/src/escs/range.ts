@@ -22,7 +22,7 @@ const leastVolts = 2.5
 const teach = {
   kind: 'watch',
   label: 'teach',
-  ask: 'Take the battery out. Look at every motor: props and nuts are off. Then hold the button: high goes to every ESC, and you have half a minute to put the battery in.',
+  ask: 'Look at every motor: props and nuts are off. Then hold the button: high goes to every ESC, and you have half a minute to put the battery in.',
   streams: ['outputs'],
   seconds: 45,
   until: ['taught'],

@@ -161,6 +161,16 @@ describe('what the board says of its outputs', () => {
   })
 })
 
+test('an output of which nothing turned is named with its motor and ESC; said anew, that counts', () => {
+  const [first, second, third, fourth] = seen(quad, [1, 2, 3, 4])
+  const none = { segment: 'output-3', position: 'none', turn: 'none' } as const
+  const list = found(quad, [first, second, none, fourth] as Observation[])
+  expect(list).toMatchObject([
+    { key: 'turns3', verdict: 'fail', remedy: { work: ['replace motor', 'replace ESC'], outputs: [3] } },
+  ])
+  expect(fails(found(quad, [first, second, none, third, fourth] as Observation[]))).toEqual([])
+})
+
 test('the last that was said of an output counts', () => {
   expect(
     fails(found(quad, [{ segment: 'output-1', position: 'rear left', turn: 'clockwise' }, ...seen(quad, [1, 2, 3, 4])])),

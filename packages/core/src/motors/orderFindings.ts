@@ -4,8 +4,9 @@ import { escsIn, outputWords, readEscs } from '../escs/read'
 import { positionsOf, type MotorPosition } from '../geometry'
 import { mean } from '../statistics'
 import { contradictionIn, nameOf, solveMotors } from './solve'
+import { notTurning } from './stands'
 import { leastRpm, rpmOf } from './speeds'
-import { labelOf, outputsInUse, reversedNow, reverseWays, seenOf } from './told'
+import { labelOf, outputsInUse, reversedNow, reverseWays, seenOf, stoodOf } from './told'
 
 const again = 'Run it again: one output at a time, and tap the motor whose flag went.'
 
@@ -17,6 +18,9 @@ export const orderFindings = (evidence: Evidence): Finding[] => {
   const { settings } = board
   const outputs = outputsInUse(sheet, settings)
   const seen = seenOf(observations, positions)
+  const stood = stoodOf(observations)
+  if (stood.length > 0)
+    return stood.map((output) => judgedAs(`turns${output}`, 'nothing turned', 'turns', notTurning({ output, how: 'stands' })))
   const missing = outputs.find((output) => !seen.some((one) => one.output === output))
   if (missing !== undefined) return refusal(`nobody said what output ${missing} turned`, again)
   const wrong = contradictionIn(seen, positions)

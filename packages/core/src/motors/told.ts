@@ -37,10 +37,18 @@ export const seenOf = (observations: readonly Observation[], positions: readonly
   const last = new Map<number, Seen>()
   for (const { segment, position, turn } of observations) {
     const output = outputOf(segment)
-    if (output === 0 || position === undefined || turn === undefined) continue
+    if (output === 0 || position === undefined || turn === undefined || turn === 'none') continue
     last.set(output, { output, position: positions.findIndex((p) => nameOf(p) === position) + 1, turn })
   }
   return [...last.values()].sort((a, b) => a.output - b.output)
+}
+
+/** The outputs of which it was said last that nothing turned. */
+export const stoodOf = (observations: readonly Observation[]): number[] => {
+  const last = new Map(
+    observations.flatMap(({ segment, turn }) => (turn === undefined ? [] : [[outputOf(segment), turn] as const])),
+  )
+  return [...last].flatMap(([output, turn]) => (output > 0 && turn === 'none' ? [output] : []))
 }
 
 /** The position that an output drives, by the board's map where it has one, else by the sheet's. */

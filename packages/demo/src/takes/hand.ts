@@ -129,7 +129,7 @@ export const said = (want: Want, look: Pick<HandsState, 'antenna' | 'motors'>, h
     case 'motor': {
       const turning = look.motors.find((m) => m.turn !== 'still')
       return turning === undefined || turning.turn === 'still'
-        ? []
+        ? [{ segment, position: 'none', turn: 'none' }]
         : [{ segment, position: turning.position, turn: turning.turn }]
     }
   }
