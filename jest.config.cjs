@@ -24,6 +24,7 @@ const plain = {
 const { watchPlugins: _, ...web } = require('jest-expo/web/jest-preset')
 
 module.exports = {
+  testSequencer: '<rootDir>/tests/longestFirst.cjs',
   projects: [
     { ...plain, displayName: 'unit', roots: ['<rootDir>/packages', '<rootDir>/apps/rig', '<rootDir>/apps/campaign'] },
     {
