@@ -1,5 +1,6 @@
 // npm run shots: one current picture of each main view, from the demo, into docs/screenshots/.
 import { launchOptions } from './lib/chromium.mjs'
+import { randomUUID } from 'node:crypto'
 import { mkdirSync } from 'node:fs'
 import { join } from 'node:path'
 import { erase } from './lib/cluster.mjs'
@@ -16,7 +17,7 @@ await run(async () => {
   wantPackages()
   wantDebian(['postgresql', 'chromium'])
   wantWeb()
-  const { chromium } = await import('@playwright/test')
+  const { chromium, request } = await import('@playwright/test')
   mkdirSync(folder, { recursive: true })
   erase('shots')
   const up = await bringUp({ name: 'shots', quiet: true })
@@ -46,7 +47,6 @@ await run(async () => {
     await phone.goto('/airframes')
     await phone.getByText(/\d+ found/).waitFor()
     await settle(phone)
-    await shot(phone, 'airframes')
     await phone.goto('/airframes/L4-014')
     await button(phone, 'Open a job card').click()
     await button(phone, 'Link South bench').click()
@@ -290,8 +290,6 @@ await run(async () => {
     await button(phone, 'Start').click()
     await held('Hold to turn the motors')
     await phone.locator('[data-watch=motors]', { hasText: 'turning' }).last().waitFor()
-    await phone.waitForTimeout(600)
-    await shot(phone, 'motors-turning')
     await phone.getByText('Tap the motor that turned, and which way').last().waitFor({ timeout: 20_000 })
     await phone.mouse.up()
     const pad = phone.getByRole('group', { name: 'Which motor turned, and which way' }).last()
@@ -300,6 +298,72 @@ await run(async () => {
     await settle(phone)
     await shot(phone, 'motor-order')
     await button(phone, 'Stop').click()
+
+    // Later checks, with those before them set aside by the lead.
+    const lead = await request.newContext({ baseURL: up.url })
+    const post = (path, data) =>
+      lead.post(`/api${path}`, { data, headers: { 'idempotency-key': randomUUID(), origin: up.url }, failOnStatusCode: true })
+    await post('/session', { login: 'maud', password: 'springtide' })
+    const later = async (tag, bench, check, before) => {
+      const page = await open('phone')
+      await signIn(page, 'ines', 'saltmarsh')
+      await page.goto(`/airframes/${tag}`)
+      await page.getByRole('button', { name: /^(Open a job card|Go on with job card)/ }).click()
+      await page
+        .getByText(/^Job card \d/)
+        .last()
+        .waitFor()
+      const job = new URL(page.url()).pathname.split('/')[2]
+      for (const one of before) await post(`/jobs/${job}/asides`, { check: one, reason: 'looked at on another day' })
+      await button(page, `Link ${bench}`).click()
+      await page.locator('[data-watch=link]', { hasText: 'up' }).last().waitFor()
+      const { id } = (await (await lead.get('/api/benches')).json()).find(({ name }) => name === bench)
+      const act = (...acts) => Promise.all(acts.map((data) => lead.post(`/api/hands/${id}`, { data, failOnStatusCode: true })))
+      await act({ act: 'props', on: false }, { act: 'nuts', on: false })
+      await page.goto(`/jobs/${job}/${check}`)
+      const hold = async (name) => {
+        const control = button(page, name)
+        await control.waitFor()
+        await control.scrollIntoViewIfNeeded()
+        await control.hover()
+        await page.mouse.down()
+      }
+      return { page, act, hold }
+    }
+    const taught = await later('K4-003', 'Slipway bench', 'escs.range', ['intake.firstPower', 'escs.found', 'escs.signal'])
+    await button(taught.page, 'Start').click()
+    await taught.hold('Hold: props off, nuts off, send high')
+    await taught.page
+      .getByText('1 High on every output. The battery goes in.')
+      .and(taught.page.locator('[aria-current=step]'))
+      .waitFor()
+    await taught.page.mouse.up()
+    await taught.act({ act: 'battery', source: 'pack' })
+    await taught.page.locator('[aria-current=step]', { hasText: 'Still high' }).waitFor()
+    await shot(taught.page, 'range')
+    await button(taught.page, 'Stop').click()
+    const smooth = await later('N4-031', 'North bench', 'motors.smooth', [
+      'intake.firstPower',
+      'escs.signal',
+      'escs.data',
+      'motors.order',
+    ])
+    await smooth.act({ act: 'battery', source: 'pack' })
+    await smooth.hold('Hold: props off, nuts off')
+    await button(smooth.page, 'Start').waitFor()
+    await smooth.page.locator('[data-watch=props]', { hasText: 'off' }).last().waitFor()
+    await smooth.page.waitForTimeout(2_000)
+    await smooth.page.mouse.up()
+    await button(smooth.page, 'Start').click()
+    await smooth.hold('Hold to turn the motors')
+    await smooth.page.getByRole('region', { name: 'Verdict' }).last().waitFor({ timeout: 90_000 })
+    await smooth.page.mouse.up()
+    const drawn = smooth.page.getByRole('img', { name: /^Output 1: strongest/ })
+    await drawn.waitFor({ timeout: 20_000 })
+    await drawn.scrollIntoViewIfNeeded()
+    await settle(smooth.page)
+    await shot(smooth.page, 'spectra')
+    await lead.dispose()
 
     const dark = await open('phone', 'dark')
     await signIn(dark, 'joren', 'dunegrass')

@@ -127,8 +127,9 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
       runs={here}
     />
   )
-  // What was found is what a technician comes back for: on a phone it stands above what to do.
-  const foundFirst = !wide && newest !== undefined && !here
+  // What was found is what a technician comes back for: on a phone it stands above what to do. While a take runs, the reading does: the step
+  // in hand is said in the bar.
+  const guideLater = !wide && (newest !== undefined || here)
   return (
     <Beside>
       <Column gap="$4" $wide={{ width: 260 }}>
@@ -140,7 +141,7 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
           {(wide || list === undefined) && <Words kind="small">{standingWords(job, check.id)}</Words>}
         </Column>
         {guidance === 'full' && (wide || list === undefined) && <Words>{check.proves}</Words>}
-        {list === undefined && !foundFirst && guide}
+        {list === undefined && !guideLater && guide}
       </Column>
       <Column gap="$4" minWidth={0} $wide={{ flex: 1 }}>
         <ProblemNotice problem={problem} />
@@ -160,8 +161,9 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
         )}
         {running?.phase === 'waiting' && running.want?.kind === 'answers' && <RunningList job={job} want={running.want} />}
         {(here || wide) && reading}
+        {here && guideLater && list === undefined && guide}
         {!wide && verdict}
-        {foundFirst && list === undefined && guide}
+        {!here && guideLater && list === undefined && guide}
         {!here && !wide && reading}
         {list !== undefined && isOpen && <ListTake job={job} list={list} />}
         {newest !== undefined && !here && list === undefined && <Spread job={job} check={check} />}

@@ -3,6 +3,7 @@ import { leftState } from '@taraf/core'
 import type { BenchLink } from '../links/benchLink'
 import { CaptureLost, TransmitterSilent, linkLost } from './run'
 
+const armedAgain = 'Its switch, Stop all, or a lost radio disarms it. Put the arm switch off, then run it again.'
 const again = 'Bring the bench into that state again, confirm what it asks for, and run it again.'
 
 /** Watches the state that a step wants for as long as it runs: its signal aborts with words when it is left, or the link is lost. */
@@ -21,7 +22,9 @@ export const watchState = (
     if (why === null) return
     const withoutIt = leftState({ ...wanted, transmitter: undefined }, link.state, powerId)
     left.abort(
-      wanted.transmitter === true && withoutIt === null ? new TransmitterSilent(why, again) : new CaptureLost(why, again),
+      wanted.transmitter === true && withoutIt === null
+        ? new TransmitterSilent(why, again)
+        : new CaptureLost(why, wanted.armed === true && link.state.motors !== 'armed' ? armedAgain : again),
     )
   }
   const fault = (why: string) => left.abort(new CaptureLost(why))

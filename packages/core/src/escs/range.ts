@@ -16,7 +16,7 @@ const commands = { slow: 0.2, fast: 0.5 } as const
 type Pace = keyof typeof commands
 const labelAt = (pace: Pace, output: number): string => `${pace}-${output}`
 /** Speeds between these shares of what the motor's own constant makes of the volts are looked for. */
-const sought = { from: 0.3, to: 1.4 } as const
+const sought = { from: 0.2, to: 1.8 } as const
 const leastVolts = 2.5
 
 const teach = {

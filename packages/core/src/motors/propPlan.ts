@@ -1,9 +1,8 @@
 import type { Evidence, Finding, Question, Remedy, Settings, SheetPart } from '@taraf/contract'
 import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
-import { positionsOf } from '../geometry'
 import { want } from '../take'
 import { findingsOfList } from '../questions'
-import { nameOf } from './solve'
+import { drivenPositions } from './told'
 
 /** Which prop goes on one position. */
 export interface PlannedProp {
@@ -17,21 +16,16 @@ export interface PlannedProp {
 }
 
 /** Which prop goes where: the hand is that of the motor's turn, and a mirrored board turns them all the other way. */
-export const propPlanOf = ({ geometry, rotor }: SheetPart, settings: Settings = {}): PlannedProp[] => {
+export const propPlanOf = (sheet: SheetPart, settings: Settings = {}): PlannedProp[] => {
+  const { rotor } = sheet
   const props = rotor?.props
-  if (geometry === undefined || props === undefined) return []
+  if (props === undefined) return []
   const mirrored = settings['motors.mirrored'] === 1
-  return positionsOf(geometry).map((position, i) => {
+  return drivenPositions(sheet, settings).map((position) => {
     const turn = mirrored ? opposite[position.turn] : position.turn
     const sits = position.tier === 'lower' ? (rotor?.lower ?? 'pusher') : 'puller'
-    const output = outputAt(settings, i + 1) ?? position.output
-    return { position: nameOf(position), boom: position.boom, output, turn, sits, mark: props[turn] }
+    return { position: position.name, boom: position.boom, output: position.output, turn, sits, mark: props[turn] }
   })
-}
-/** The output that the board drives a position by. */
-const outputAt = (settings: Settings, position: number): number | undefined => {
-  const name = Object.keys(settings).find((one) => /^output\.\d+\.position$/.test(one) && settings[one] === position)
-  return name === undefined ? undefined : Number(name.split('.')[1])
 }
 const opposite = { clockwise: 'anticlockwise', anticlockwise: 'clockwise' } as const
 

@@ -58,3 +58,17 @@ export const positionAt = ({ geometry }: SheetPart, settings: Evidence['board'][
   const position = at === undefined ? positions.find((p) => p.output === output) : positions[at - 1]
   return position === undefined ? `the motor at output ${output}` : nameOf(position)
 }
+
+/** Every motor position, and the output that drives it: by the board's map where it has one, else by the sheet's. */
+export const drivenPositions = (
+  { geometry }: SheetPart,
+  settings: Evidence['board']['settings'],
+): (MotorPosition & { readonly name: string })[] => {
+  const mapped = Object.entries(settings ?? {}).flatMap(([name, position]) => {
+    const output = /^output\.(\d+)\.position$/.exec(name)?.[1]
+    return output === undefined || position === 0 ? [] : [[position, Number(output)] as const]
+  })
+  const outputOf = new Map(mapped)
+  const positions = geometry === undefined ? [] : positionsOf(geometry)
+  return positions.map((one, i) => ({ ...one, name: nameOf(one), output: outputOf.get(i + 1) ?? one.output }))
+}

@@ -1,19 +1,28 @@
 import type { JobView } from '@taraf/contract'
-import { positionsOf } from '@taraf/core/geometry'
+import { drivenPositions } from '@taraf/core/motors'
 import { View } from '@tamagui/core'
 import { tracks } from '../../live/feed'
 import { useFrames } from '../../live/useFrames'
 import { Column, Reading, Row, Words } from '../../parts/type'
 import { useLiveState } from '../../store/store'
 import { useTakeAtStep } from '../../store/takeInHand'
+import { useBoardSettings } from './usePropPlan'
 
-const name = ({ boom, tier }: { boom: string; tier: string }): string => (tier === 'only' ? boom : `${boom} ${tier}`)
+/** Modes as people say them. */
+const modeWords: Readonly<Record<string, string>> = {
+  selfLevel: 'self-level',
+  rate: 'rate',
+  altitude: 'altitude hold',
+  position: 'position hold',
+  returnHome: 'return home',
+}
 
 /** What to do with both hands on the airframe, whether the board arms, and how hard it pushes at each position. */
 export const ResponseLive = ({ job }: { job: JobView }) => {
   useFrames()
   const take = useTakeAtStep('motors.response')
   const { link } = useLiveState()
+  const settings = useBoardSettings(job)
   const now = take === null ? undefined : tracks.rows('outputs').at(-1)
   const state = link?.state ?? null
   const isArmed = state?.motors === 'armed'
@@ -27,18 +36,18 @@ export const ResponseLive = ({ job }: { job: JobView }) => {
       {take !== null && state !== null && (
         <Words kind={isArmed ? 'strong' : undefined} color={isArmed ? '$buoy' : '$ink'} role="status">
           {isArmed
-            ? `Armed, mode ${state.mode}. Disarm with its switch, or stop all.`
+            ? `Armed, in mode ${modeWords[state.mode] ?? state.mode}. Disarm with its switch, or stop all.`
             : state.refusing.length === 0
               ? 'Not armed.'
               : `Not armed: the board would refuse for ${state.refusing.join(', ')}.`}
         </Words>
       )}
       <Column gap="$1">
-        {positionsOf(job.sheet.geometry).map((position) => {
-          const share = now?.[position.output - 1]
+        {drivenPositions(job.sheet, settings).map(({ name, output }) => {
+          const share = now?.[output - 1]
           return (
-            <Row key={name(position)} alignItems="center">
-              <Words flex={1}>{name(position)}</Words>
+            <Row key={name} alignItems="center">
+              <Words flex={1}>{name}</Words>
               <View flex={1} height={14} borderWidth={1} borderColor="$line" role="presentation">
                 <View height={12} width={`${Math.min(100, 100 * (share ?? 0))}%`} backgroundColor="$tide" />
               </View>
@@ -50,8 +59,8 @@ export const ResponseLive = ({ job }: { job: JobView }) => {
         })}
       </Column>
       <Words kind="small">
-        {now === undefined ? 'The board tells this while it is armed. ' : ''}The bars are what it asks of each position, by the
-        sheet’s outputs.
+        {now === undefined ? 'The board tells this while it is armed. ' : ''}The bars are what it asks of each position, by its
+        own map of outputs.
       </Words>
     </Column>
   )
