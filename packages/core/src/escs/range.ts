@@ -1,8 +1,8 @@
 import type { Column, Evidence, Finding, Remedy, Segment, WantOf } from '@taraf/contract'
-import { byHand, defineCheck, judged, judgedAs, refusal, shown } from '../check'
+import { defineCheck, judged, judgedAs, refusal, shown } from '../check'
 import { outputsOf } from '../geometry'
 import { limitFor } from '../limits'
-import { apart, oddOnes } from '../motors/speeds'
+import { apart, oddOnes, otherKv } from '../motors/speeds'
 import { notTurning } from '../motors/stands'
 import { mean } from '../statistics'
 import { want } from '../take'
@@ -125,17 +125,7 @@ const rangeFindings = (evidence: Evidence): Finding[] => {
     shown('volts', mean(read.map(({ fast }) => fast.volts)), 'V'),
     ...ends.flatMap(({ output, nought: low, full: high }) => [
       judged(`nought${output}`, low, 'of the signal', { min: nought.min, max: nought.max }, learnsNot([output])),
-      judged(
-        `full${output}`,
-        high,
-        'of the signal',
-        { min: full.min, max: full.max },
-        all
-          ? byHand(
-              `All of them turn alike, and none as a motor of KV ${kv} would. Read what is printed on the motors: if it is another KV, the wrong ones are fitted, or the sheet is wrong.`,
-            )
-          : learnsNot([output]),
-      ),
+      judged(`full${output}`, high, 'of the signal', { min: full.min, max: full.max }, all ? otherKv(kv) : learnsNot([output])),
     ]),
     judged('speeds', apart(rpms), '% of the middle one', { max: speeds.max }, learnsNot(oddOnes(rpms, speeds.max))),
   ]

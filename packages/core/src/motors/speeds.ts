@@ -1,4 +1,5 @@
-import type { Column, Evidence, Segment } from '@taraf/contract'
+import type { Column, Evidence, Remedy, Segment } from '@taraf/contract'
+import { byHand } from '../check'
 import { ofOutput } from '../escs/read'
 import { median } from '../statistics'
 
@@ -68,3 +69,9 @@ export const oddOnes = (speeds: readonly Speed[], most: number): number[] => {
   }
   return odd.sort((a, b) => a - b)
 }
+
+/** What mends motors that turn alike, and none of them as its KV would have it. */
+export const otherKv = (kv: number): Remedy =>
+  byHand(
+    `All of them turn alike, and none as a motor of KV ${kv} would. Read what is printed on the motors: if it is another KV, the wrong ones are fitted, or the sheet is wrong.`,
+  )

@@ -6,7 +6,7 @@ import { limitFor } from '../limits'
 import { median } from '../statistics'
 import { want } from '../take'
 import { notTurning } from './stands'
-import { apart, beganIn, oddOnes, streamsOf, type Began } from './speeds'
+import { apart, beganIn, oddOnes, otherKv, streamsOf, type Began } from './speeds'
 import { ofOutput } from '../escs/read'
 
 /** Well above where a sound ESC begins, well below what moves an airframe. */
@@ -192,11 +192,7 @@ const speedFindings = (evidence: Evidence, outputs: readonly number[]): Finding[
         percent,
         '% from KV x volts x command',
         { min: limit.min, max: limit.max },
-        all
-          ? byHand(
-              `All of them turn alike, and none as a motor of KV ${kv} would. Read what is printed on the motors: if it is another KV, the wrong ones are fitted, or the sheet is wrong.`,
-            )
-          : otherMotor([output]),
+        all ? otherKv(kv) : otherMotor([output]),
       ),
     ),
   ]
