@@ -12,6 +12,9 @@ export const kbitOf = (signal: string): number | null => {
   return rate === undefined ? null : Number(rate)
 }
 
+/** Whether a signal is a pulse whose length is the command. */
+export const isPulse = (signal: string): boolean => longestPulseUs[signal] !== undefined
+
 /** What holds the wire for one command, in its order, us: the command, and where replies come back on it the turn-round and the reply. */
 export interface FrameParts {
   readonly command: number

@@ -6,7 +6,7 @@ import { apart, oddOnes, otherKv } from '../motors/speeds'
 import { notTurning } from '../motors/stands'
 import { mean } from '../statistics'
 import { want } from '../take'
-import { kbitOf } from './frame'
+import { isPulse } from './frame'
 import { turningHzBy } from './poles'
 import { hasMotors, outputWords, powered } from './read'
 import { leastTaughtS } from './teachWatch'
@@ -42,8 +42,10 @@ const turning = (pace: Pace, output: number): Omit<WantOf<'turn'>, 'kind'> => ({
 })
 
 /** Whether every ESC of a sheet understands pulses alone, whose ends it must be taught. */
-export const isAnalogue = (understands: readonly string[]): boolean =>
-  understands.length > 0 && understands.every((name) => kbitOf(name) === null)
+export const isAnalogue = (understands: readonly string[]): boolean => understands.length > 0 && understands.every(isPulse)
+
+/** The checks that ask an ESC how fast it turns: one that only pulses reach does not say. */
+export const asksSpeeds = ['escs.data', 'motors.start', 'motors.smooth', 'motors.heat'] as const
 
 /** Teaches the ends of an analogue signal, and measures what came of it: each motor's speed at two commands, by what it shakes. */
 export const range = defineCheck({

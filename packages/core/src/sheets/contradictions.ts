@@ -2,7 +2,9 @@ import { socketUses, type BoardSetting, type Sheet } from '@taraf/contract'
 import { compareVersions } from 'compare-versions'
 import { brokenRules } from '../board/rules'
 import { checkById } from '../checks'
+import { isPulse, kbitOf } from '../escs/frame'
 import { escSetting } from '../escs/names'
+import { asksSpeeds, isAnalogue } from '../escs/range'
 import { mixerOf, positionsOf } from '../geometry'
 import { limitsAgainst, limitsBeyondSense } from '../limits'
 import { radians } from '../rotation'
@@ -176,7 +178,7 @@ const inSocketSettings = ({ settings, board }: Sheet): Contradiction[] =>
       })
 
 /** A protection that is off says why; a reason is for one that is off; a signal that is written is one that the ESCs understand. */
-const inEscs = ({ escs, settings }: Sheet, known: KnownSettings): Contradiction[] => {
+const inEscs = ({ escs, settings, rotor, setAside = [] }: Sheet, known: KnownSettings): Contradiction[] => {
   if (escs === undefined) return []
   const names = known?.find(({ name }) => name === 'esc.signal')?.choices ?? []
   const spoken = names[settings['esc.signal'] ?? -1]
@@ -202,8 +204,36 @@ const inEscs = ({ escs, settings }: Sheet, known: KnownSettings): Contradiction[
             why: `these ESCs do not understand ${spoken}: they understand ${escs.understands.join(', ')}`,
           },
         ]),
+    ...escs.understands.flatMap((name, i): Contradiction[] =>
+      isPulse(name) || kbitOf(name) !== null
+        ? []
+        : [
+            {
+              place: `escs.understands[${i}]`,
+              why: `"${name}" is no signal that is known here: PWM, OneShot125, MultiShot or DShot with its rate`,
+            },
+          ],
+    ),
+    ...(isAnalogue(escs.understands) ? inOlderEscs(rotor, setAside) : []),
   ]
 }
+
+/** ESCs that only pulses reach say nothing of themselves: their range is measured by the KV of the motors. */
+const inOlderEscs = (rotor: Sheet['rotor'], setAside: readonly string[]): Contradiction[] => [
+  ...(rotor === undefined
+    ? [{ place: 'rotor', why: 'the range of these ESCs is measured by how fast the motors turn: write their KV' }]
+    : []),
+  ...asksSpeeds.flatMap((id): Contradiction[] =>
+    setAside.includes(id)
+      ? []
+      : [
+          {
+            place: 'setAside',
+            why: `"${checkById(id)?.title ?? id}" asks how fast an ESC turns, and these do not say: set ${id} aside`,
+          },
+        ],
+  ),
+]
 
 const plannedSensors = { altitude: 'barometer', position: 'position', returnHome: 'position', heading: 'compass' } as const
 

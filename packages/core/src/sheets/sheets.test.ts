@@ -149,6 +149,13 @@ describe('contradictions', () => {
     expect(props('R', 'R')).toEqual(['rotor.props.anticlockwise'])
     expect(props('R', 'L')).toEqual([])
   })
+  test('ESCs that only pulses reach want the KV, and what asks them for a speed set aside; a signal that nobody knows', () => {
+    const setAside = ['escs.data', 'motors.start', 'motors.smooth', 'motors.heat']
+    const older = { understands: ['PWM', 'OneShot125'], settings: {} }
+    expect(places(sheet({ escs: older }))).toEqual(['rotor', 'setAside', 'setAside', 'setAside', 'setAside'])
+    expect(places(sheet({ escs: older, rotor: { kv: 900 }, setAside }))).toEqual([])
+    expect(places(sheet({ escs: { understands: ['DShot300', 'Dshot'], settings: {} } }))).toEqual(['escs.understands[1]'])
+  })
   test('settings are held against what boards of the target say, where one was ever seen', () => {
     const known = [{ name: 'filter.gyro', min: 0, max: 90, unit: 'Hz', factory: 0 }]
     expect(places(sheet(), known)).toEqual(['settings["filter.gyro"]'])
