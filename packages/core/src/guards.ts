@@ -2,7 +2,7 @@ import { findings as findingsSchema, streamNames, streams } from '@taraf/contrac
 import type { Column, Evidence, Finding, Sampled, Segment, StreamEntry, StreamName, Streams } from '@taraf/contract'
 import type { Check } from './check'
 import { discontinuity } from './continuity'
-import { limitsAgainst } from './limits'
+import { limitsAgainst } from './sheets/wrongLimits'
 import { planOf } from './plan'
 import { degrees } from './rotation'
 import { mean } from './statistics'

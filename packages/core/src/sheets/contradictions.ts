@@ -6,7 +6,7 @@ import { isPulse, kbitOf } from '../escs/frame'
 import { escSetting } from '../escs/names'
 import { asksSpeeds, isAnalogue } from '../escs/range'
 import { mixerOf, positionsOf } from '../geometry'
-import { limitsAgainst, limitsBeyondSense } from '../limits'
+import { limitsAgainst, limitsBeyondSense } from './wrongLimits'
 import { radians } from '../rotation'
 import { inSwitches, inSwitchPlan } from './inSwitchPlan'
 

@@ -1,5 +1,6 @@
 import type { Sheet } from '@taraf/contract'
-import { limits as allLimits } from '@taraf/core'
+import { limits as allLimits, type LimitName } from '@taraf/core'
+import { limitReasons } from '@taraf/core/limitReasons'
 import { useState } from 'react'
 import { Act } from '../../parts/Act'
 import { Choices } from '../../parts/Choices'
@@ -20,8 +21,8 @@ export const Limits = ({ sheet, set }: PartProps) => {
     <Paper role="group" aria-label="Limits of its own">
       <Words kind="heading">Limits of its own</Words>
       {Object.entries(limits).map(([name, limit]) => {
-        const known = allLimits[name as keyof typeof allLimits] as
-          { unit: string; min?: number; max?: number; source: string; reason: string } | undefined
+        const known = allLimits[name as keyof typeof allLimits] as { unit: string; min?: number; max?: number } | undefined
+        const why = limitReasons[name as LimitName]
         const bound = (key: 'min' | 'max', value: number | undefined) => {
           const { [key]: _, ...rest } = limit
           put(name, value === undefined ? rest : { ...rest, [key]: value })
@@ -32,7 +33,7 @@ export const Limits = ({ sheet, set }: PartProps) => {
             {known !== undefined && (
               <Words kind="small">
                 the shop’s: {known.min ?? ''}
-                {known.max === undefined ? '' : ` to ${known.max}`} {known.unit} ({known.source}): {known.reason}
+                {known.max === undefined ? '' : ` to ${known.max}`} {known.unit} ({why.source}): {why.reason}
               </Words>
             )}
             <Row flexWrap="wrap" alignItems="flex-start">

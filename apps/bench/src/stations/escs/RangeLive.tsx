@@ -1,4 +1,4 @@
-import { teachWords } from '@taraf/core/watches'
+import { teachWords } from '@taraf/core'
 import { Column, Words } from '../../parts/type'
 import { useTakeAtStep } from '../../store/takeInHand'
 

@@ -1,0 +1,287 @@
+import type { LimitName } from './limits'
+
+/** Of each limit: what makes sense for any type, where its value is from, and why it is there. */
+export interface LimitReason {
+  readonly sense: readonly [least: number, most: number]
+  readonly source: string
+  readonly reason: string
+}
+
+// Apart from the limits themselves: a phone draws them in every check, and says why only where a sheet sets its own.
+export const limitReasons: Readonly<Record<LimitName, LimitReason>> = {
+  'firstPower.amps': {
+    sense: [0.05, 5],
+    source: 'common practice',
+    reason: 'more with nothing turning is a part that is fed wrongly, or one that will be warm and drain a parked pack',
+  },
+  'firstPower.volts': {
+    sense: [2.5, 60],
+    source: 'common practice',
+    reason: 'two cells, empty, give more: less with current flowing is a short behind the limiter',
+  },
+  'rails.volts': {
+    sense: [4.5, 14],
+    source: 'common practice',
+    reason: 'a 5 V part works from 4.75 V (from memory): what is lower on the bench has nothing left for a servo or a cold pack',
+  },
+  'rails.sag': {
+    sense: [0.02, 0.5],
+    source: 'common practice',
+    reason: 'a regulator that sags as it warms is one that lets the receiver go in flight',
+  },
+  'rails.swing': {
+    sense: [0.01, 0.5],
+    source: 'common practice',
+    reason: 'a rail that goes up and down about the right value resets a receiver all the same',
+  },
+  'sockets.receiverFrames': {
+    sense: [5, 1000],
+    source: 'common practice',
+    reason: 'a receiver sends forty or more; half of that is a plug or a wire that loses them',
+  },
+  'sockets.positionFrames': {
+    sense: [0.5, 50],
+    source: 'common practice',
+    reason: 'a position receiver says where it is at least once a second, or is not understood',
+  },
+  'loop.rate': {
+    sense: [0.1, 5],
+    source: 'common practice',
+    reason: 'filters and gains are computed for the rate that is set',
+  },
+  'loop.load': {
+    sense: [0.1, 0.95],
+    source: 'common practice',
+    reason: 'more leaves nothing for a log, a late frame or a second sensor',
+  },
+  'loop.jitter': {
+    sense: [0.005, 0.2],
+    source: 'common practice',
+    reason: 'a period that varies more reaches the motors through the derivative of the rate',
+  },
+  'gyroRest.bias': {
+    sense: [0.02, 1],
+    source: 'common practice',
+    reason: 'more lets a self-levelled craft lean and an unaided one turn by itself',
+  },
+  'gyroRest.noise': {
+    sense: [0.02, 1],
+    source: 'common practice',
+    reason: 'more reaches the motors through the rate loop as heat',
+  },
+  'level.offset': {
+    sense: [0.1, 2],
+    source: 'common practice',
+    reason: 'half a degree of lean lets a craft in still air drift at walking pace within seconds',
+  },
+  'level.magnitude': {
+    sense: [0.2, 5],
+    source: 'common practice',
+    reason: 'an accelerometer further off needs its scale and bias measured first',
+  },
+  'sixPoses.proof': {
+    sense: [0.02, 0.3],
+    source: 'common practice',
+    reason: 'a calibration that is off by more than 1 % of g in a pose it was not made from is not one',
+  },
+  'sixPoses.inForce': {
+    sense: [0.02, 0.5],
+    source: 'common practice',
+    reason: 'more leans the craft by nearly a degree and spoils level',
+  },
+  'compass.coverage': {
+    sense: [0.5, 0.95],
+    source: 'common practice',
+    reason: 'an ellipsoid fitted to less of itself bends where nothing was measured',
+  },
+  'compass.residual': {
+    sense: [0.005, 0.1],
+    source: 'common practice',
+    reason: 'more turns the heading by over two degrees somewhere',
+  },
+  'compass.strength': {
+    sense: [2, 40],
+    source: 'World Magnetic Model; the allowance is common practice',
+    reason: "a field further off is not the Earth's alone",
+  },
+  'compassShift.shift': {
+    sense: [1, 30],
+    source: 'common practice',
+    reason: 'a heading that turns with the throttle makes the craft circle',
+  },
+  'barometer.noise': {
+    sense: [0.03, 1],
+    source: 'common practice',
+    reason: 'more is heard in the motors when height is held',
+  },
+  'barometer.drift': {
+    sense: [0.1, 5],
+    source: 'common practice',
+    reason: 'more brings a craft that holds its height to the ground',
+  },
+  'position.wait': {
+    sense: [10, 600],
+    source: 'common practice',
+    reason: 'a receiver that takes longer under an open sky is covered, disturbed or cold',
+  },
+  'position.lasts': {
+    sense: [0.5, 1],
+    source: 'common practice',
+    reason: 'a fix that is lost again under an open sky is one that will be lost in flight',
+  },
+  'position.satellites': {
+    sense: [4, 40],
+    source: 'common practice',
+    reason: 'fewer leave no spare for one that is wrong',
+  },
+  'position.dilution': {
+    sense: [0.5, 5],
+    source: 'common practice',
+    reason: 'a position is as uncertain as its geometry is poor',
+  },
+  'position.antenna': {
+    sense: [0.001, 0.2],
+    source: 'common practice',
+    reason: 'an offset that is told wrongly moves the craft when it turns',
+  },
+  'orientation.seating': {
+    sense: [0.5, 8],
+    source: 'common practice',
+    reason: 'what leans further is not seated; a trim must not hide it',
+  },
+  'follow.level': {
+    sense: [2, 30],
+    source: 'common practice',
+    reason: 'a plate and a seat lean by less: more is another mounting',
+  },
+  'follow.moved': {
+    sense: [5, 45],
+    source: 'common practice',
+    reason: 'less than this of a tilt of 25 deg or more is another axis, or another way',
+  },
+  'follow.aside': {
+    sense: [5, 40],
+    source: 'common practice',
+    reason: 'a hand tilts by the eye to within ten or fifteen: more is a board that is told another turn than the one it sits at',
+  },
+  'follow.turned': {
+    sense: [20, 90],
+    source: 'common practice',
+    reason: 'less than half of a quarter turn is another axis, or another way',
+  },
+  'follow.tilt': {
+    sense: [1, 15],
+    source: 'common practice',
+    reason: 'a board that reports otherwise than gravity levels the craft wrongly',
+  },
+  'follow.yaw': {
+    sense: [2, 30],
+    source: 'common practice',
+    reason: 'more is a gyro scale or a mounting that is wrong',
+  },
+  'radio.quality': {
+    sense: [30, 99],
+    source: 'common practice',
+    reason: 'at a metre nearly every frame arrives whole: what loses one in five there has no reach',
+  },
+  'radio.centre': {
+    sense: [1, 20],
+    source: 'common practice',
+    reason: 'the middle of a stick is no command: a few us beside it turn the craft slowly with nobody touching it',
+  },
+  'radio.return': {
+    sense: [2, 30],
+    source: 'common practice',
+    reason: 'a stick that comes to rest elsewhere each time cannot be centred by a trim',
+  },
+  'radio.beyondGate': {
+    sense: [1, 150],
+    source: 'common practice',
+    reason: 'an end just on its gate is missed in the cold; one far past it wastes the travel of the stick',
+  },
+  'radio.noise': {
+    sense: [0.5, 10],
+    source: 'common practice',
+    reason: 'a step of a good link is 0.5 to 1 us: what shakes more is seen by the gyro loop as a command',
+  },
+  'radio.gaps': {
+    sense: [0, 10],
+    source: 'common practice',
+    reason: 'close by, with everything at rest, no two frames in a row are lost',
+  },
+  'radio.lost': {
+    sense: [0.1, 10],
+    source: 'common practice',
+    reason: 'what is lost at a metre is many times more at a kilometre',
+  },
+  'switches.margin': {
+    sense: [5, 100],
+    source: 'common practice',
+    reason: 'a position near the edge of its band changes over with the trim or with the cold',
+  },
+  'escs.errors': {
+    sense: [0.1, 10],
+    source: 'common practice',
+    reason: 'a clean wire loses one in thousands: what loses more on the bench loses speeds, and commands, in flight',
+  },
+  'start.least': {
+    sense: [0.02, 0.2],
+    source: 'common practice',
+    reason: 'an ESC that begins later has no room left below the idle of a craft in the air',
+  },
+  'start.spread': {
+    sense: [0.005, 0.1],
+    source: 'common practice',
+    reason: 'motors that begin at different commands tip the craft as it is armed',
+  },
+  'start.together': {
+    sense: [0.03, 0.5],
+    source: 'common practice',
+    reason: 'one that begins later than the others needs more than one kick',
+  },
+  'start.speeds': {
+    sense: [1, 20],
+    source: 'common practice',
+    reason: 'motors of one winding differ by a few per cent: more is another winding, or something that brakes',
+  },
+  'start.noLoad': {
+    sense: [-60, 60],
+    source: 'no-load speed of a direct-current machine; the allowance is common practice',
+    reason: 'friction takes a little of it, and timing adds a little: more is another motor, or other poles',
+  },
+  'range.nought': {
+    sense: [-0.1, 0.1],
+    source: 'common practice',
+    reason: 'an ESC that takes more than this for nought begins later than its neighbours, and one that takes less may creep',
+  },
+  'range.full': {
+    sense: [0.8, 1.2],
+    source: 'no-load speed of a direct-current machine; the allowance for KV and friction is common practice',
+    reason: 'less is full before the board says so and stops following it; more never gives all',
+  },
+  'smooth.atTurning': {
+    sense: [0.01, 10],
+    source: 'velocity as ISO 20816-1 names it; the limit is common practice',
+    reason: 'a bell out of balance wears its bearings and shakes the gyro at the rate at which it turns',
+  },
+  'smooth.whole': {
+    sense: [0.01, 10],
+    source: 'band and unit of ISO 20816-1; the limit is common practice',
+    reason: 'a bearing that grates shakes at no rate of its own, and ends by seizing',
+  },
+  'smooth.beside': {
+    sense: [1.5, 20],
+    source: 'common practice',
+    reason: 'motors of one make shake alike: one that shakes several times as much is not as it was made',
+  },
+  'heat.above': {
+    sense: [2, 30],
+    source: 'common practice',
+    reason: 'the same run warms the same motor alike: what is hotter is partly burnt, or rubs',
+  },
+  'heat.most': {
+    sense: [30, 120],
+    source: 'common practice',
+    reason: 'a bell too hot to touch after a short run without a prop burns its magnets with one',
+  },
+}

@@ -1,0 +1,48 @@
+import type { SheetPart } from '@taraf/contract'
+import { limitReasons } from '../limitReasons'
+import { limits, type LimitName } from '../limits'
+
+/** What is wrong with a limit that a sheet sets: the place, and what is wrong there. */
+export interface WrongLimit {
+  readonly place: string
+  readonly why: string
+}
+
+interface Known {
+  readonly min?: number
+  readonly max?: number
+  readonly unit: string
+}
+const sides = ['min', 'max'] as const
+
+/** Limits of a sheet that no check can apply as they are said: unknown, by the side that there is none of, or that no value meets. */
+export const limitsAgainst = (own: NonNullable<SheetPart['limits']>): WrongLimit[] =>
+  Object.entries(own).flatMap(([name, said]): WrongLimit[] => {
+    const place = `limits["${name}"]`
+    if (!(name in limits)) return [{ place, why: `there is no limit of this name; there are ${Object.keys(limits).join(', ')}` }]
+    const has: Known = limits[name as LimitName]
+    const side = sides.find((s) => said[s] !== undefined && has[s] === undefined)
+    if (side !== undefined) {
+      const other = side === 'min' ? 'max' : 'min'
+      const why = `this limit has no ${side}, only a ${other}: write ${said[side]} as that, or leave it out`
+      return [{ place: `${place}.${side}`, why }]
+    }
+    const [low, high] = [said.min ?? has.min, said.max ?? has.max]
+    return low !== undefined && high !== undefined && low > high
+      ? [{ place, why: `no value is from ${low} to ${high}: one of them is the shop’s where the sheet does not say it` }]
+      : []
+  })
+
+/** Limits of a sheet that make no sense for any type: too wide to find anything, or narrower than anything can be measured. */
+export const limitsBeyondSense = (own: NonNullable<SheetPart['limits']>): WrongLimit[] =>
+  Object.entries(own).flatMap(([name, said]): WrongLimit[] => {
+    if (!(name in limits)) return []
+    const { unit }: Known = limits[name as LimitName]
+    const [least, most] = limitReasons[name as LimitName].sense
+    return sides.flatMap((side): WrongLimit[] => {
+      const value = said[side]
+      return value === undefined || (value >= least && value <= most)
+        ? []
+        : [{ place: `limits["${name}"].${side}`, why: `${value} is beyond sense: write ${least} to ${most} ${unit}`.trimEnd() }]
+    })
+  })
