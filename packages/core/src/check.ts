@@ -54,6 +54,8 @@ export interface Check {
   readonly take: (soFar: TakeSoFar) => Taking
   /** A take may write what it finds; this is captured with that in force, and proves it within the same take. */
   readonly proof?: Sampled
+  /** It proves that motors turn: one that does not fails it, where of any other check it only leaves nothing to judge. */
+  readonly provesTurning?: true
   /** Segments that its evidence may hold or lack. */
   readonly optional?: readonly (Sampled | WantOf<'answers'> | WantOf<'reports'>)[]
   readonly evaluate: (evidence: Evidence) => Finding[]

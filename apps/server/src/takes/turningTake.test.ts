@@ -165,8 +165,13 @@ describe('a take that turns motors', () => {
     const take = await hold()
     clearInterval(look)
     expect([take.verdict, take.findings]).toEqual([
-      'fail',
-      [expect.objectContaining({ key: 'turns3', remedy: expect.objectContaining({ outputs: [3] }) as unknown })],
+      'refused',
+      [
+        expect.objectContaining({
+          value: 'told to turn, the motor stands at output 3',
+          remedy: expect.objectContaining({ outputs: [3] }) as unknown,
+        }),
+      ],
     ])
     // After the run-up a moment of standing is enough, not the three seconds that it is to turn for.
     expect((driven.at(-1) ?? 0) - (driven[0] ?? 0)).toBeLessThan(4)

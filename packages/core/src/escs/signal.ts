@@ -27,7 +27,7 @@ const preferred = ['DShot300', 'DShot600', 'DShot150', 'DShot1200', 'MultiShot',
 /** What the board sends the ESCs: whether they understand it, the size of the frame allows it, and a whole frame fits the period. */
 export const signal = defineCheck({
   id: 'escs.signal',
-  version: 2,
+  version: 1,
   station: 'escs',
   title: 'Motor signal',
   proves: 'The board speaks to the ESCs in a signal that they understand, that the wires carry and that fits the period.',
@@ -75,8 +75,7 @@ const signalFindings = (evidence: Evidence): Finding[] => {
         }
       : { by: 'settings', act: `Send ${better}.`, settings: { 'esc.signal': names.indexOf(better) } }
   const longest = mostInch[spoken]
-  // A pulse drifts and has ends to be taught; a number has neither (common practice).
-  const understood = understands.includes(spoken) && !(kbitOf(spoken) === null && better !== undefined && kbitOf(better) !== null)
+  const understood = understands.includes(spoken)
   return [
     understood
       ? { key: 'understood', value: spoken, unit: '', limit: { equals: spoken }, verdict: 'pass' }

@@ -73,6 +73,7 @@ export const order = defineCheck({
   },
   appliesTo: (sheet) => sheet.geometry !== undefined && !sheet.setAside?.includes('motors.order'),
   stages: null,
+  provesTurning: true,
   *take(soFar) {
     const { sheet, settings } = soFar
     const positions = sheet.geometry === undefined ? [] : positionsOf(sheet.geometry)

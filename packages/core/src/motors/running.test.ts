@@ -233,7 +233,8 @@ describe('heat', () => {
     expect(refused(read(26, '', 25, 26))).toMatch(/not answered/)
     expect(refused(read(26, 900, 25, 26))).toMatch(/output 2 is no bell/)
     const stood = [rise('run', 0.4, 1, 15, { 3: { from: 1 } })]
-    expect(fails(found(heat, stood))).toEqual(['turns3'])
+    expect(refused(found(heat, stood))).toMatch(/output 3/)
+    expect(found(heat, stood)).toMatchObject([{ remedy: { work: ['replace motor', 'replace ESC'], outputs: [3] } }])
   })
 })
 

@@ -76,16 +76,25 @@ const stoodIn = ({ streams }: Segment, want: WantOf<'turn'>, fitted: readonly nu
   return null
 }
 
+const said = {
+  stands: 'told to turn, the motor stands at',
+  stutters: 'told to turn, the motor lost its step at',
+  silent: 'told to turn, the ESC says nothing at',
+} as const
+
 /**
  * The finding of a take that was stopped because a motor stood although it was told to turn, or null. It says so whatever check turned
- * it: what the take did not come to is not asked for.
+ * it, and names what mends it: what the take did not come to is not asked for. A check that proves how motors turn fails; any other proves nothing.
  */
 export const stoppedBy = (check: Check, evidence: Evidence): Finding[] | null => {
   if (!tellsSpeeds(evidence.board.settings)) return null
   for (const want of planOf(check, evidence.sheet, evidence.board.settings)) {
     const segment = evidence.segments.find(({ label }) => label === want.label)
     const stood = want.kind !== 'turn' || segment === undefined ? null : stoodIn(segment, want, outputsOf(evidence.sheet))
-    if (stood !== null) return [judgedAs(`turns${stood.output}`, stood.how, 'turns', notTurning(stood))]
+    if (stood === null) continue
+    const remedy = notTurning(stood)
+    if (check.provesTurning === true) return [judgedAs(`turns${stood.output}`, stood.how, 'turns', remedy)]
+    return [{ key: 'refused', value: `${said[stood.how]} output ${stood.output}`, unit: '', verdict: 'refused', remedy }]
   }
   return null
 }

@@ -75,6 +75,7 @@ export const start = defineCheck({
   },
   appliesTo: (sheet) => hasMotors(sheet, 'motors.start'),
   stages: null,
+  provesTurning: true,
   *take({ sheet }) {
     const outputs = outputsOf(sheet)
     for (const label of rises) yield* want.turn(rising(label, outputs))
