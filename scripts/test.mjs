@@ -67,7 +67,8 @@ const parts = {
     const [rules, format] = [await command(['eslint', '.']), await command(['prettier', '--check', '--log-level', 'warn', '.'])]
     return { passed: Number(rules) + Number(format), failed: Number(!rules) + Number(!format) }
   },
-  unit: () => jest(['unit', 'app']),
+  // Nothing of these runs in real time: every core has its share, where Jest would leave one idle.
+  unit: () => jest(['unit', 'app'], '--maxWorkers=100%'),
   reference: () => jest(['reference']),
   // Boards and servers of these run in real time: one file after the other.
   server: () => jest(['server'], '--runInBand'),
