@@ -63,6 +63,8 @@ export class Rig {
   private readonly random: Random
   private readonly prop: Load
   private wrench: Wrench = noWrench
+  /** Whether anything turned, or was told to, in the step before. */
+  private drove = false
   private shaken: Vec3 = [0, 0, 0]
   private t = 0
   private burst: { rows: ForceAndRate[]; wanted: number } | null = null
@@ -299,7 +301,13 @@ export class Rig {
         landed: motion.mode !== 'free' || motion.landed,
       })
     }
-    if (this.turning || board.drives || this.drives.some((d) => d?.teaching)) this.turnDrives(dtS)
+    if (this.turning || board.drives || this.drives.some((d) => d?.teaching)) {
+      this.drove = true
+      this.turnDrives(dtS)
+    } else if (this.drove) {
+      this.drove = false
+      for (const drive of this.drives) drive?.free()
+    }
     power.step(this.turning ? this.motorAmps : 0, this.airframe.fitOut.videoFitted, motion.mode === 'free' && this.turning, dtS)
   }
 

@@ -143,6 +143,12 @@ export class Drive {
   rest(seconds: number): void {
     this.heatC = ambientC + (this.heatC - ambientC) * Math.exp((-coolStill / heatCapacity) * seconds)
     this.amps = 0
+    this.free()
+  }
+
+  /** Told nought: a rotor that was locked may be driven again. */
+  free(): void {
+    this.lockedS = 0
   }
 
   /** What share of the replies to a board that asks for them is bad; null where it cannot reply. */
@@ -172,7 +178,7 @@ export class Drive {
       ? digitalShare(command)
       : Math.max(0, Math.min(1, (command - esc.range.low) / (esc.range.high - esc.range.low)))
     if (share <= deadBelow) {
-      this.lockedS = 0
+      this.free()
       return 0
     }
     if (share < esc.startAt * (this.speed > 20 ? 0.8 : 1)) return this.silent('stutter')
