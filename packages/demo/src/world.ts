@@ -283,7 +283,6 @@ export const stories: Readonly<Record<string, readonly Story[]>> = {
   L4: ['passed', 'failed', 'passed', 'passed', 'open', 'passed', 'fail', 'none'],
   H6: ['passed', 'passed', 'stale', 'none', 'passed', 'ready'],
   Y6: ['passed', 'failed', 'open', 'passed', 'none'],
-  K4: ['none', 'none'],
 }
 
 /** What lies on the benches: the board names the airframe. */
