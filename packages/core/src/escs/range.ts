@@ -135,7 +135,7 @@ const rangeFindings = (evidence: Evidence): Finding[] => {
 
 const learnsNot = (outputs: readonly number[]): Remedy => ({
   by: 'work',
-  act: `The ESC at ${outputWords(outputs)} was taught, and goes by another range. Battery out; replace it, then run this again.`,
+  act: `The ESC at ${outputWords(outputs)} was taught, and goes by another range. Battery out; replace it, then run this again. If it reads so still, replace its motor.`,
   work: ['replace ESC', 'replace motor'],
   outputs: [...outputs],
 })
