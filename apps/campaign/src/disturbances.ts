@@ -265,6 +265,8 @@ const atTheEscs: readonly Disturbance[] = [
 ]
 
 const isTurn = (want: Want): boolean => want.kind === 'turn'
+/** A hand turns them, or an armed board. */
+const turnsMotors = (want: Want): boolean => isTurn(want) || (want.kind === 'capture' && want.permit === 'armed-bench')
 /** For good, from the beginning of a turn on: what breaks in its last moment is the next take's to find. */
 const early =
   (act: (rig: Rig, target: Target) => void) =>
@@ -291,7 +293,7 @@ const atTheMotors: readonly Disturbance[] = [
   },
   {
     id: 'a bell that something locks',
-    at: isTurn,
+    at: turnsMotors,
     meddle: early((rig, target) => {
       const drives = rig.airframe.drives.flatMap((drive) => drive ?? [])
       Object.assign(drives[target.row % drives.length]?.motor ?? {}, { rub: 5 })
@@ -299,7 +301,7 @@ const atTheMotors: readonly Disturbance[] = [
   },
   {
     id: 'an ESC that says nothing any more',
-    at: isTurn,
+    at: turnsMotors,
     meddle: early((rig, target) => void Object.assign(someEsc(rig, target) ?? {}, { plug: 'silent' })),
   },
   {

@@ -14,8 +14,7 @@ import type {
 import type { Check } from './check'
 import { documentOf } from './documentOf'
 import { evaluate } from './evaluate'
-import { outputsOf } from './geometry'
-import { StandWatch, tellsSpeeds } from './motors/stands'
+import { standWatchOf, type StandWatch } from './motors/stands'
 import type { Got, Written } from './take'
 
 /** What the world gives a take beside what it wants. */
@@ -47,6 +46,9 @@ export interface Taken {
   readonly findings: readonly Finding[]
 }
 
+/** Streams that come beside each other are told in blocks, one after the other, s. */
+const blockS = 0.1
+
 /**
  * The one engine of takes: goes through what a check wants, gathers what came of it, and judges it. Whoever drives it (the server on a
  * linked bench, the campaign on a rig, a test on a list of answers) does each step and hands back what came.
@@ -71,8 +73,7 @@ export function* runTake(check: Check, given: Given): Generator<TakeStep, Taken,
       done: [...done],
       want: next.value,
       before: [...segments],
-      standing:
-        next.value.kind === 'turn' && tellsSpeeds(given.settings) ? new StandWatch(next.value, outputsOf(given.sheet)) : null,
+      standing: standWatchOf(next.value, given.sheet, given.settings, blockS),
       enough: (soFar) => judge([soFar]).verdict !== 'refused',
     }
     if (got.segment !== undefined) put(segments, got.segment)
@@ -81,7 +82,7 @@ export function* runTake(check: Check, given: Given): Generator<TakeStep, Taken,
     written = got.written ?? written
     differs.push(...(got.written?.differs ?? []), ...(got.escs?.differs ?? []))
     // Where a motor does not turn as it is told, nothing turns any more.
-    if (got.short === true && next.value.kind === 'turn') break
+    if (got.stood === true) break
     next = steps.next(got)
   }
   const taken = judge()

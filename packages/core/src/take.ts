@@ -7,6 +7,8 @@ export interface Got {
   readonly segment?: Segment
   /** It ended without what it waited for. */
   readonly short?: true
+  /** A motor stood in it although it was told to turn. */
+  readonly stood?: true
   readonly observations?: readonly Observation[]
   readonly written?: Written
   /** What of ESC settings was kept otherwise than it was asked. */

@@ -170,3 +170,24 @@ test.each(turning.flatMap((id) => broken.map(([how, spoil, work]) => [id, how, s
     if (how === 'silent') expect(taken.findings[0]?.remedy).toMatchObject({ work: [work, 'replace ESC'] })
   },
 )
+
+test('a bell that something locks while the board is armed ends the take, and the board is disarmed', () => {
+  const rig = heardRig(4, { type: 'L4' })
+  let since = 0
+  const taken = takenOn(rig, byId('motors.response'), sheetOf('L4'), {
+    meddler: {
+      row: ({ airframe }, want) => {
+        const motor = airframe.drives[1]?.motor
+        if (want.label === 'right-down' && since === 0 && motor !== undefined) {
+          since = rig.clock
+          motor.rub = 5
+        }
+        return 'keep'
+      },
+    },
+  })
+  expect(wrongIn(taken)).toMatchObject([{ key: 'refused', value: expect.stringMatching(/stands at output 2/) as unknown }])
+  expect(taken.findings[0]?.remedy).toMatchObject({ work: ['replace motor', 'replace ESC'], outputs: [2] })
+  expect(rig.clock - since).toBeLessThan(10)
+  expect(rig.state().motors).toBe('still')
+})

@@ -56,7 +56,13 @@ const turnS = 2.5
 
 const ready = { battery: true, props: 'off', transmitter: true } as const
 const armed = { ...ready, armed: true } as const
-const sampled = { stage: 'body', streams: ['outputs', 'attitude', 'imu'], permit: 'armed-bench', atOnce: true } as const
+const sampled = {
+  stage: 'body',
+  streams: ['outputs', 'attitude', 'imu', 'escs'],
+  mayLack: ['escs'],
+  permit: 'armed-bench',
+  atOnce: true,
+} as const
 
 const arming = {
   kind: 'watch',

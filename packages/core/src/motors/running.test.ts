@@ -287,7 +287,7 @@ describe('a motor that does not turn as it is told', () => {
     for (let t = 0; t < 5; t += 0.02) {
       const { rpm, err = 0 } = of(t)
       const row: Record<string, number> = { rpm3: rpm, err3: err, err1: others, rpm1: 0 }
-      const stood = watching.push(100 + t, (name) => row[name])
+      const stood = watching.push('escs', 100 + t, (name) => row[name])
       if (stood !== null) return { ...stood, t }
     }
     return null
@@ -303,6 +303,33 @@ describe('a motor that does not turn as it is told', () => {
     expect(watched((t) => ({ rpm: t % 1 < 0.9 ? 2000 : 0 }))).toBeNull()
     expect(watched(() => ({ rpm: 0 }), 0, { ...want, outputs: [{ output: 3, share: 0.09 }] })).toBeNull()
     expect(watched(() => ({ rpm: 0, err: 1 }), 1)).toBeNull()
+  })
+  test('an armed board tells itself what it asks for: one that stands is seen in less than half a second, and one that only slows is none', () => {
+    const armed = (command: (t: number) => number, rpm: (t: number) => number) => {
+      const watching = new StandWatch(null, [1, 3])
+      for (let i = 0; i < 1000; i++) {
+        const t = i / 200
+        const [asked, told]: Record<string, number>[] = [
+          { o1: 0.3, o3: command(t) },
+          { rpm1: 4000, err1: 0, rpm3: rpm(t), err3: 0 },
+        ]
+        watching.push('outputs', t, (name) => asked?.[name])
+        const stood = i % 4 === 0 ? watching.push('escs', t, (name) => told?.[name]) : null
+        if (stood !== null) return { ...stood, t }
+      }
+      return null
+    }
+    const locks = (t: number) => (t < 2 ? 3000 : 0)
+    expect(armed(() => 0.2, locks)).toMatchObject({ output: 3, how: 'stands', t: expect.closeTo(2.4, 1) as number })
+    expect(
+      armed(
+        (t) => (t < 2 ? 0.3 : 0.08),
+        (t) => (t < 2 ? 6000 : 900),
+      ),
+    ).toBeNull()
+    // Asked for less than turns every sound motor, or for a moment only.
+    expect(armed(() => 0.08, locks)).toBeNull()
+    expect(armed((t) => (t % 0.5 < 0.3 ? 0.2 : 0.06), locks)).toBeNull()
   })
   test('what was stopped says so, whatever is missing; where it turned, what is missing is asked for', () => {
     const { streams } = rise('fast', 0.3, 1, 2, { 2: { from: 2 } })

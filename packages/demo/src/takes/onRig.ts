@@ -41,8 +41,6 @@ import { actOn, answererOf, handsOf, stepS, type Rig } from '@taraf/rig'
 import { Gather } from './gather'
 import { handled, said, type Handled } from './hand'
 
-const escColumns: readonly string[] = streams.escs.columns
-
 const settleS = 2.5
 /** What a board takes to be back after a restart, and to be linked. */
 export const backS = 2
@@ -224,7 +222,7 @@ const sampled = (
   const hasLasted = lasting(gather, want.kind === 'capture' ? want.until : undefined)
   const stood = standingIn(gather, standing)
   const soFar = (): Segment => ({ label, streams: gather.streams() })
-  let short = false
+  let hasStood = false
   for (let rows = 1; rows <= most; rows++) {
     const since = rows - (isArmed ? armedAt : duringAt)
     const next = since < 0 || since % duringEvery !== 0 ? undefined : acts[since / duringEvery]
@@ -236,7 +234,7 @@ const sampled = (
     else if (knocks.push(rig.board.body.force, rig.clock)) knocked?.()
     ended()
     if (hasLasted()) break
-    if ((short = stood())) break
+    if ((hasStood = stood())) break
     if (rows < askAt || askAt >= most) continue
     askAt += Math.min(askEverySteps, Math.round(least / stepS))
     if (enough(soFar())) break
@@ -246,11 +244,11 @@ const sampled = (
   const observations = meddler?.said?.(rig, want, so) ?? so
   if (permit.armed) permit.felt.set(label, handsOf(rig).motors)
   const whole = soFar()
-  const burst = names.includes('imuBurst') && !short ? rig.takeBurst() : null
+  const burst = names.includes('imuBurst') && !hasStood ? rig.takeBurst() : null
   if (names.includes('meter') && want.kind !== 'turn') hand(rig, { act: 'battery', source: 'none' })
   return {
     segment: burst === null ? whole : { ...whole, streams: { ...whole.streams, imuBurst: burstStream(burst, rig.clock) } },
-    ...(short ? { short } : {}),
+    ...(hasStood ? { short: true, stood: true } : {}),
     observations,
   }
 }
@@ -293,15 +291,19 @@ const lasting = (gather: Gather, until: WantOf<'capture'>['until']): (() => bool
 /** Tells whether a motor stands although it is told to turn. */
 const standingIn = (gather: Gather, watching: TakeStep['standing']): (() => boolean) => {
   if (watching === null) return () => false
-  let seen = 0
-  return () => {
-    const { t, rows } = gather.rows('escs')
-    for (; seen < t.length; seen++) {
-      const row = rows[seen] ?? []
-      if (watching.push(t[seen] as number, (name) => row[escColumns.indexOf(name)]) !== null) return true
+  const watched = (['outputs', 'escs'] as const).map((name) => {
+    const columns: readonly string[] = streams[name].columns
+    let seen = 0
+    return () => {
+      const { t, rows } = gather.rows(name)
+      for (; seen < t.length; seen++) {
+        const row = rows[seen] ?? []
+        if (watching.push(name, t[seen] as number, (column) => row[columns.indexOf(column)]) !== null) return true
+      }
+      return false
     }
-    return false
-  }
+  })
+  return () => watched.some((stood) => stood())
 }
 
 const burstStream = ({ rateHz, rows }: NonNullable<ReturnType<Rig['takeBurst']>>, endsAt: number) => {

@@ -20,7 +20,6 @@ import { elapsed } from './until'
 /** How often a step that may end early asks whether it can. */
 const askEveryS = 5
 const mostBurstS = 2
-const escColumns: readonly string[] = table.escs.columns
 
 type Sampled = WantOf<'capture' | 'pose' | 'turn' | 'control'>
 
@@ -101,11 +100,12 @@ const timed = async (run: Run, want: WantOf<'capture' | 'turn'>, { enough, stand
     let askAt = least
     return {
       stream: ({ stream, t, values }) => {
-        if (stream === 'escs' && standing !== null)
-          for (let i = 0; i < t.length; i++)
-            stood ||= standing.push(t[i] as number, (name) => values[escColumns.indexOf(name) * t.length + i]) !== null
+        const columns: readonly string[] = table[stream].columns
+        const rowOf = (i: number) => (name: string) => values[columns.indexOf(name) * t.length + i]
+        for (let i = 0; standing !== null && !stood && i < t.length; i++)
+          stood = standing.push(stream, t[i] as number, rowOf(i)) !== null
         if (until === undefined || stream !== until.stream || !isBeside(until.stream)) return
-        const column = (table[until.stream].columns as readonly string[]).indexOf(until.column)
+        const column = columns.indexOf(until.column)
         for (let i = 0; i < t.length; i++)
           lasted ||= lasting?.push(t[i] as number, values[column * t.length + i] as number) ?? false
       },
@@ -120,7 +120,8 @@ const timed = async (run: Run, want: WantOf<'capture' | 'turn'>, { enough, stand
       },
     }
   })
-  return !stood && (until === undefined || lasted) ? { segment } : { segment, short: true }
+  if (stood) return { segment, stood: true, short: true }
+  return until === undefined || lasted ? { segment } : { segment, short: true }
 }
 
 /** What the technician says of the step, where it asks for something: during it or after. */
@@ -212,7 +213,7 @@ export const turn: Recorder<'turn'> = async (run, step) => {
       const got = await timed(both, want, step)
       motors.turn([])
       // Of a motor that stands there is nothing to say.
-      return got.short === true ? got : await withSaid(run, want, got)
+      return got.stood === true ? got : await withSaid(run, want, got)
     } catch (error) {
       if (!(error instanceof LetGo)) throw error
       signal.throwIfAborted()
