@@ -90,6 +90,19 @@ describe('a take under which a board is armed by its transmitter', () => {
     expect(rig().board.permits.current).toBeNull()
   })
 
+  test('a bell that something locks ends it: the board is disarmed, and the motor named', async () => {
+    await begin()
+    const motor = rig().airframe.drives[1]?.motor
+    if (motor === undefined) throw new Error('no motor at output 2')
+    const sound = motor.rub
+    motor.rub = 5
+    await hands(throttle(-0.5))
+    await eventually(() => now()?.phase === 'stored')
+    expect(await last()).toMatchObject({ verdict: 'refused', findings: [{ remedy: { by: 'work', outputs: [2] } }] })
+    expect([rig().board.arming.armed, rig().board.permits.current]).toEqual([false, null])
+    motor.rub = sound
+  })
+
   test('a take that is stopped disarms it, and a switch that is left on arms nothing', async () => {
     await begin()
     expect((await ines.remove(`/jobs/${job}/takes/running`)).status).toBe(200)
