@@ -1,4 +1,5 @@
 import { expect, type Page, type TestInfo } from '@playwright/test'
+import { armingAt } from './armingWalk'
 import {
   act,
   answerList,
@@ -752,6 +753,18 @@ test('motors: they begin together, run smooth and stay cool, and the right props
   await act(page, 'Card for the bench').click()
   await expect(page.getByRole('heading', { name: chosen(info).tag })).toBeVisible()
   await expect(page.getByText('2 clockwise, marked CW')).toBeVisible()
+})
+
+test('arming: what must keep it from arming does, every way out of it stops it, and it idles evenly', async ({ page }, info) => {
+  test.setTimeout(300_000)
+  await onTheBench(page, info)
+  const { mustRefuse, mustArm, mustDisarm, idles, done } = await armingAt(page, chosen(info).bench)
+  await mustRefuse()
+  await mustArm()
+  await mustDisarm()
+  await idles()
+  await passes(page, 20_000)
+  await done()
 })
 
 test('handover: what is open is closed, two sign, and the paper agrees with the record', async ({ page }, info) => {

@@ -1,4 +1,4 @@
-import type { AskBody, Settings, Want } from '@taraf/contract'
+import type { AskBody, HandAct, Settings, Want } from '@taraf/contract'
 import type { Handled, Meddler } from '@taraf/demo'
 import { Transmitter, actOn, stepS, type Random, type Rig } from '@taraf/rig'
 
@@ -343,10 +343,46 @@ const atTheMotors: readonly Disturbance[] = [
   },
 ]
 
+/** The board may be armed, and is asked to or left alone. */
+const mayBeArmed = (want: Want): boolean => want.kind === 'watch' && want.permit === 'armed-bench'
+/** Moved by somebody, and put back a moment later. */
+const moved = (act: HandAct, back: HandAct) =>
+  acting(
+    1,
+    (rig) => void actOn(rig, act),
+    (rig) => void actOn(rig, back),
+  )
+
+/** What can go wrong while it is tried what arms a board, and what does not. */
+const atArming: readonly Disturbance[] = [
+  {
+    id: 'the arm switch put on too soon',
+    at: mayBeArmed,
+    meddle: acting(0, (rig) => void actOn(rig, { act: 'switch', name: 'A', to: 1 })),
+  },
+  {
+    id: 'the arm switch put off for a moment',
+    at: mayBeArmed,
+    meddle: moved({ act: 'switch', name: 'A', to: 0 }, { act: 'switch', name: 'A', to: 1 }),
+  },
+  {
+    id: 'throttle moved and put back',
+    at: mayBeArmed,
+    meddle: moved({ act: 'stick', stick: 'throttle', to: -0.4 }, { act: 'stick', stick: 'throttle', to: -1 }),
+  },
+  {
+    id: 'the transmitter off for a moment',
+    at: mayBeArmed,
+    meddle: moved({ act: 'transmitter', on: false }, { act: 'transmitter', on: true }),
+  },
+  { id: 'Stop all', at: mayBeArmed, meddle: acting(0, (rig) => void rig.board.stop('stop all')) },
+]
+
 export const disturbances: readonly Disturbance[] = [
   ...atTheRadio,
   ...atTheEscs,
   ...atTheMotors,
+  ...atArming,
   {
     id: 'battery pulled and put back',
     at: (want) => isSampled(want) && (want.state?.battery === true || want.streams.includes('meter')),

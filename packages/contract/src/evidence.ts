@@ -58,7 +58,9 @@ const { imu, attitude, imuBurst, mag, radio, outputs, escs, power, baro, fix, me
 /** What the board or the bench told, on the clock of the streams. */
 export const evidenceEvent = z.looseObject({
   t: z.number(),
-  what: z.enum(['armed', 'disarmed', 'refusing', 'mode', 'loss', 'light', 'tone', 'link', 'power', 'taught']),
+  what: z
+    .enum(['armed', 'disarmed', 'refusing', 'gates', 'mode', 'loss', 'light', 'tone', 'link', 'power', 'taught'])
+    .describe('gates: what would refuse arming from now on, whether or not anybody asks for it (reasons)'),
 })
 
 export const segment = z.strictObject({

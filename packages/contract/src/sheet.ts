@@ -45,12 +45,17 @@ export const flashMap = z.strictObject({
 
 /** How a receiver stands with a transmitter: bound to none, bound to one that it does not hear, heard, waiting to be bound. */
 export const linkTells = ['no power', 'unbound', 'unheard', 'heard', 'binds'] as const
+/** How a board stands with being armed. */
+export const armingTells = ['ready', 'refuses', 'armed'] as const
 /** What a light or a tone of a part says. */
 export const signal = z.strictObject({
   by: z.enum(['light', 'tone']),
   shows: z.string().min(1),
   means: z.string().min(1),
-  tells: z.enum(linkTells).optional().describe('of a receiver: how it stands with its transmitter'),
+  tells: z
+    .enum([...linkTells, ...armingTells])
+    .optional()
+    .describe('of a receiver: how it stands with its transmitter; of a board: how it stands with being armed'),
 })
 
 /** The flight controller board that the type is built with. */

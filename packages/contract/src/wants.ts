@@ -137,7 +137,20 @@ export const want = z.discriminatedUnion('kind', [
     ...sampled,
     seconds: seconds.describe('the longest that is waited'),
     until: z.array(z.string().min(1)).min(1).readonly().describe('events, as `what` or `what:detail`'),
+    afterS: seconds.optional().describe('goes on for so long after that event'),
     mayLoseLink: z.boolean().optional(),
+    lead: z
+      .strictObject({ gate: z.string().min(1), words: z.string().min(1) })
+      .optional()
+      .describe('what to do next once the board would refuse to arm for this reason'),
+    offFirst: z
+      .array(z.strictObject({ channel: z.int().min(1).max(16), low: z.number(), high: z.number() }))
+      .readonly()
+      .optional()
+      .describe(
+        'a refusal counts only once one of these channels was seen outside its band: the switch was off, and is put on anew',
+      ),
+    inForce: settings.optional().describe('put in force for this step alone, and never saved'),
   }),
   /** What the board wrote into its own log since a segment began: events that nobody could be told of. */
   z.strictObject({ kind: z.literal('log'), ...step, since: stepLabel }),

@@ -69,6 +69,7 @@ describe('the guard that every check shares', () => {
       'orientation.follow',
       'orientation.level',
       'motors.response',
+      'arming.refuses',
     ])
   })
 })

@@ -72,6 +72,7 @@ export const stations = [
   { id: 'switches', number: 6, title: 'Switches' },
   { id: 'escs', number: 7, title: 'ESCs' },
   { id: 'motors', number: 8, title: 'Motors' },
+  { id: 'arming', number: 9, title: 'Arming' },
   { id: 'handover', number: 15, title: 'Handover' },
 ] as const
 export type StationId = (typeof stations)[number]['id']

@@ -1,4 +1,5 @@
 import type { Check } from './check'
+import { arming } from './arming/index'
 import { board } from './board/index'
 import { escs } from './escs/index'
 import { intake } from './intake/index'
@@ -18,6 +19,7 @@ export const checks: readonly Check[] = [
   ...switches,
   ...escs,
   ...motors,
+  ...arming,
 ]
 
 export const checkById = (id: string): Check | undefined => checks.find((check) => check.id === id)

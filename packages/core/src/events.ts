@@ -5,6 +5,7 @@ const words: Readonly<Record<string, EvidenceEvent['what']>> = {
   armed: 'armed',
   disarmed: 'disarmed',
   refusing: 'refusing',
+  gates: 'gates',
   mode: 'mode',
   phase: 'loss',
   light: 'light',
@@ -23,8 +24,27 @@ export const evidenceEvent = ({ t, what, detail }: Pick<BoardEvent, 't' | 'what'
 export const isWaitedFor = (event: EvidenceEvent, until: readonly string[]): boolean =>
   until.some((wanted) => {
     const [what, detail] = wanted.split(':')
-    return event.what === what && (detail === undefined || Object.values(event).includes(detail))
+    return event.what === what && (detail === undefined || Object.values(event).flat().includes(detail))
   })
+
+/** Watches for a switch to be off, by the bands in which it is on; at once where there are none. */
+export class OffWatch {
+  wasOff: boolean
+
+  constructor(private readonly bands: NonNullable<WantOf<'watch'>['offFirst']> = []) {
+    this.wasOff = bands.length === 0
+  }
+
+  /** Takes one received frame. */
+  push(us: (channel: number) => number): void {
+    this.wasOff ||= this.bands.some(({ channel, low, high }) => us(channel) < low || us(channel) > high)
+  }
+
+  /** Whether an event is one that is waited for, now that the switch stands as it does. */
+  ends(event: EvidenceEvent, until: readonly string[]): boolean {
+    return (this.wasOff || event.what !== 'refusing') && isWaitedFor(event, until)
+  }
+}
 
 /** Watches one column until it has stood at a value or over it for so long without a break. */
 export class LastingWatch {

@@ -1,5 +1,6 @@
 export * from './check'
 export * from './take'
+export { armedAnswers } from './arming/asked'
 export * from './board/ask'
 export * from './board/escsAct'
 export * from './board/settingsAct'

@@ -284,4 +284,69 @@ export const limitReasons: Readonly<Record<LimitName, LimitReason>> = {
     source: 'common practice',
     reason: 'a bell too hot to touch after a short run without a prop burns its magnets with one',
   },
+  'arming.throttleGate': {
+    sense: [1000, 1300],
+    source: 'common practice: a little above the lowest that a stick reaches',
+    reason: 'one that arms with throttle up jumps out of the hand that armed it',
+  },
+  'arming.tiltGate': {
+    sense: [5, 90],
+    source: 'common practice',
+    reason: 'one that arms lying on its side is carried, or lies where it fell',
+  },
+  'arming.cellGate': {
+    sense: [2.5, 4.2],
+    source: 'common practice for lithium cells under no load',
+    reason: 'an empty pack lasts to the first climb, and not back',
+  },
+  'arming.throttleOff': {
+    sense: [2, 100],
+    source: 'common practice: what a channel trembles by, and one small step of a hand',
+    reason: 'a gate that lies elsewhere than it is set is not the one that was looked at',
+  },
+  'arming.tiltOff': {
+    sense: [0.5, 20],
+    source: 'common practice: what a hand that tilts slowly is ahead by',
+    reason: 'a limit that lies elsewhere than it is set means that the board sees another tilt than there is',
+  },
+  'arming.cellOff': {
+    sense: [0.02, 1],
+    source: 'common practice, before the voltage is scaled at its own station',
+    reason: 'a limit that lies elsewhere than it is set means other volts or another number of cells than there are',
+  },
+  'arming.took': {
+    sense: [0.1, 5],
+    source: 'common practice',
+    reason: 'whoever waits for it to arm moves the switch again',
+  },
+  'disarming.took': {
+    sense: [0.05, 2],
+    source: 'common practice: a few frames of the radio',
+    reason: 'what does not stop at once has hurt somebody by then',
+  },
+  'disarming.sticks': {
+    sense: [0.2, 5],
+    source: 'common practice: long enough that no turn in flight is taken for it',
+    reason: 'what does not stop at once has hurt somebody by then',
+  },
+  'disarming.idle': {
+    sense: [3, 120],
+    source: 'common practice: 10 s',
+    reason: 'an airframe that stays armed in the grass starts when somebody picks it up',
+  },
+  'disarming.idleOff': {
+    sense: [0.2, 10],
+    source: 'common practice',
+    reason: 'a time that is another than it is set is not the one that was looked at',
+  },
+  'idle.spread': {
+    sense: [2, 50],
+    source: 'common practice: bare motors near the lowest command differ more than at speed',
+    reason: 'a motor that idles far slower than its neighbours stops in a steep descent',
+  },
+  'idle.swing': {
+    sense: [1, 30],
+    source: 'common practice',
+    reason: 'a motor that hunts at idle is about to lose its step',
+  },
 }

@@ -227,6 +227,58 @@ export const limits = {
     max: 60,
     unit: 'C after the run',
   },
+  'arming.throttleGate': {
+    max: 1100,
+    unit: 'us',
+  },
+  'arming.tiltGate': {
+    max: 30,
+    unit: 'deg',
+  },
+  'arming.cellGate': {
+    min: 3.2,
+    unit: 'V a cell',
+  },
+  'arming.throttleOff': {
+    max: 10,
+    unit: 'us from the gate that is set',
+  },
+  'arming.tiltOff': {
+    max: 3,
+    unit: 'deg from the limit that is set',
+  },
+  'arming.cellOff': {
+    max: 0.15,
+    unit: 'V a cell from the limit that is set',
+  },
+  'arming.took': {
+    max: 1.5,
+    unit: 's',
+  },
+  'disarming.took': {
+    max: 0.3,
+    unit: 's',
+  },
+  'disarming.sticks': {
+    max: 2,
+    unit: 's',
+  },
+  'disarming.idle': {
+    max: 30,
+    unit: 's',
+  },
+  'disarming.idleOff': {
+    max: 1,
+    unit: 's from the time that is set',
+  },
+  'idle.spread': {
+    max: 12,
+    unit: '% of the middle one',
+  },
+  'idle.swing': {
+    max: 5,
+    unit: '% rms of its own speed',
+  },
 } as const
 
 export type LimitName = keyof typeof limits

@@ -250,6 +250,7 @@ describe('what is set on a transmitter', () => {
       'radio.ends',
       'radio.centre',
       'radio.steadiness',
+      'arming.disarms',
     ])
   })
   test('one that is inverted spoils its direction too', () => {
@@ -257,6 +258,11 @@ describe('what is set on a transmitter', () => {
   })
   test('of a switch the table alone, beside how steady it is', () => {
     expect(spoiledBy({ channel: 5, name: 'travelLow', from: 80, to: 90 })).toEqual(['radio.steadiness', 'switches.table'])
+    // The one that arms it spoils what arms it, too.
+    const switchPlan = [{ function: 'arm', channel: 5, from: 1700, to: 2100 }]
+    const set = [{ channel: 5, name: 'travelLow' as const, from: 80, to: 90 }]
+    const spoilt = checks.filter((check) => spoils({ what: 'transmitter', words: 'set', set }, check, { ...onAir, switchPlan }))
+    expect(spoilt.map((check) => check.id)).toEqual(expect.arrayContaining(['arming.refuses', 'arming.arms', 'arming.disarms']))
   })
   test('bound again, with nothing said of what is set: everything that comes by radio', () => {
     expect(spoiledBy()).toEqual([
@@ -264,6 +270,9 @@ describe('what is set on a transmitter', () => {
       ...checks.filter((c) => c.station === 'radio').map((c) => c.id),
       'switches.table',
       'motors.response',
+      'arming.refuses',
+      'arming.arms',
+      'arming.disarms',
     ])
   })
   test('a value that is as it was spoils nothing', () => {

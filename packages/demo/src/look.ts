@@ -1,5 +1,5 @@
 import type { AsBuilt, HandsState, Observation, Question } from '@taraf/contract'
-import { linkAnswers } from '@taraf/core'
+import { armedAnswers, linkAnswers } from '@taraf/core'
 import { propAnswers } from '@taraf/core/motors'
 import type { Felt } from './takes/onRig'
 
@@ -37,6 +37,7 @@ export const lookAt = (
             atTheRadio(transmitter, receiver, id) ??
             atTheMotors(motors, eye, id, words) ??
             fasterIn(felt, id) ??
+            whileArmed(felt, id) ??
             known[id])
     return {
       segment: 'list',
@@ -80,7 +81,7 @@ const sides = { right: /right/, left: /left/, front: /front/, rear: /rear|tail/ 
 
 /** The side on which the motors ran faster in a step, by ear. */
 const fasterIn = (felt: Felt, id: string): string | undefined => {
-  const motors = felt.get(/^faster (.+)$/.exec(id)?.[1] ?? '') ?? []
+  const { motors = [] } = felt.get(/^faster (.+)$/.exec(id)?.[1] ?? '') ?? {}
   if (motors.length === 0) return undefined
   const mean = motors.reduce((sum, { rpm }) => sum + rpm, 0) / motors.length
   const over = Object.entries(sides).map(([side, name]) => ({
@@ -88,6 +89,22 @@ const fasterIn = (felt: Felt, id: string): string | undefined => {
     by: motors.reduce((sum, { position, rpm }) => sum + (name.test(position) ? rpm - mean : 0), 0),
   }))
   return over.sort((a, b) => b.by - a.by)[0]?.side
+}
+
+/** What the light of the board and the motors were like while it was armed. */
+const whileArmed = (felt: Felt, id: string): string | undefined => {
+  if (id === armedAnswers.light) return boardLight(felt.get('arm')?.lights ?? '')
+  const output = Number(/^idles(\d+)$/.exec(id)?.[1] ?? 0)
+  const motor = felt.get('idle')?.motors.find((one) => one.output === output)
+  if (motor === undefined) return undefined
+  if (motor.sound === 'stutters') return armedAnswers.stutters
+  return motor.turn === 'still' ? armedAnswers.stands : armedAnswers.turns
+}
+
+/** The board's light as the table of signals words it. */
+const boardLight = (lights: string): string => {
+  const shows = /^board light ([^;]*)/.exec(lights)?.[1] ?? ''
+  return /^blinks \d+ and pauses$/.test(shows) ? 'blinks a number of times and pauses' : shows
 }
 
 /** What is read at the transmitter and at the receiver. */

@@ -21,10 +21,10 @@ const receiverLights: Signal[] = [
 /** What the lights and tones of the demo's parts say, as their (made-up) makers tell it: by model. */
 export const signalsByModel: Readonly<Record<string, Signal[]>> = {
   'Tideboard 4': [
-    light('blinks slowly', 'it is ready to arm'),
-    light('blinks a number of times and pauses', 'it will not arm: as many reasons as blinks'),
+    light('blinks slowly', 'it is ready to arm', 'ready'),
+    light('blinks a number of times and pauses', 'it will not arm: as many reasons as blinks', 'refuses'),
     light('steady, and no sound from the motors', 'it waits in its loader for an image'),
-    light('steady', 'it is armed'),
+    light('steady', 'it is armed', 'armed'),
     tone('three short tones', 'the signal is lost'),
     tone('one long tone, again and again', 'the pack is low'),
     tone('on and off', 'its sounder is switched on'),

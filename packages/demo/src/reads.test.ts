@@ -22,6 +22,8 @@ const measured = checks.filter(
 const notRead: Readonly<Record<string, readonly string[]>> = {
   // A trim is a small angle, measured and proved by Level after Follow: only a trim that Level would never pass moves it.
   'orientation.follow': ['level.roll', 'level.pitch'],
+  // The rig steps finer while anything turns: times differ by a step of it.
+  'arming.disarms': ['motors.turnWhenArmed'],
 }
 /** Settings that are read though none moves a finding alone: a rule is broken by two together, a sheet sets what it needs. */
 const onlyTogether: ReadonlySet<string> = new Set(['board.rules', 'board.baseline'])
@@ -34,6 +36,10 @@ const unmoved: Readonly<Record<string, readonly string[]>> = {
   'motors.response': ['gain.*'],
   // A gate that is set higher lets the same throttle pass.
   'radio.ends': ['arm.throttleMost'],
+  // What the sticks do counts where they arm it.
+  'arming.arms': ['radio.yaw.*'],
+  // Any position idles alike: only an output that drives none stands.
+  'arming.idle': ['output.*'],
 }
 
 const findingsOf = (check: Check, change: Settings, seed = 11): readonly Finding[] | string => {

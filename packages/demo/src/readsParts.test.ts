@@ -186,9 +186,22 @@ describe.each(measured.map((c) => [c.id, c] as const))('%s', (_id, check) => {
 /** Parts that a check reads though no move of the rig shows why. */
 const inWords: Readonly<Record<string, readonly string[]>> = {
   // What hangs on the wiring loads the regulator; the rig's own rail does not sag with what is drawn at rest.
-  'power wiring': ['intake.rails'],
+  'power wiring': ['intake.rails', 'arming.refuses'],
+  // Only a sheet that wants a fix has it tried without one.
+  'position receiver': ['arming.refuses'],
   // Firmware of a receiver can send channels otherwise; that of the rig does not.
-  'part firmware': ['radio.link', 'radio.order', 'radio.ends', 'radio.centre', 'radio.steadiness', 'switches.table'],
+  'part firmware': [
+    'radio.link',
+    'radio.order',
+    'radio.ends',
+    'radio.centre',
+    'radio.steadiness',
+    'switches.table',
+    'arming.refuses',
+    'arming.arms',
+    'arming.disarms',
+    'arming.idle',
+  ],
 }
 
 test('every part that a measured check names moves what it finds, or says why it is named all the same', () => {

@@ -1,3 +1,4 @@
+import { arming } from './arming'
 import { board } from './board'
 import { escs } from './escs'
 import { intake } from './intake'
@@ -18,4 +19,5 @@ export const panels: Readonly<Record<string, Panel>> = {
   ...switches,
   ...escs,
   ...motors,
+  ...arming,
 }

@@ -139,6 +139,8 @@ const captureRest = async (link: BenchLink, seconds: number) => {
     changed: () => Promise.resolve(),
     teach: () => Promise.resolve(),
     propsOff: () => Promise.resolve(),
+    news: () => [],
+    disarm: () => Promise.resolve(),
     outputs: [],
   }
   const want = { kind: 'capture', label: 'rest', ask: 'Leave it.', seconds, streams: ['imu'] } as const

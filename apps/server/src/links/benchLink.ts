@@ -72,6 +72,8 @@ export class BenchLink extends EventEmitter<Events> {
   roundTripMs: number | null = null
   /** What the bench is doing for somebody, which nothing else may cut into. */
   occupiedBy: string | null = null
+  /** Whether somebody is asked to arm it now, or to try: whoever arms it else has armed it by himself. */
+  mayArm = false
 
   private socket: WebSocket | null = null
   private closed = false

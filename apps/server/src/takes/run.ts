@@ -1,4 +1,4 @@
-import type { Change, Observation, Said, Segment, TakeTell, Want } from '@taraf/contract'
+import type { BoardEvent, Change, Observation, Said, Segment, TakeTell, Want } from '@taraf/contract'
 import type { Got, Written } from '@taraf/core'
 import type { TakeStep } from '@taraf/core/runTake'
 import type { BenchLink } from '../links/benchLink'
@@ -46,6 +46,10 @@ export interface Run {
   changed(change: Change): Promise<void>
   /** Holds the permit under which ESCs are taught, once somebody said that props are off; puts that on the card. */
   teach(): Promise<void>
+  /** What the board told since before the step had its permit. */
+  news(): readonly BoardEvent[]
+  /** Drops the permit under which the board was armed: everything stands. */
+  disarm(): Promise<void>
   /** Waits until props are confirmed off for the battery that is in now. */
   propsOff(): Promise<void>
   /** The outputs that drive a motor, by the sheet. */

@@ -1,5 +1,6 @@
 import type {
   AsBuilt,
+  BoardEvent,
   Change,
   Evidence,
   Finding,
@@ -184,15 +185,31 @@ export class TakeRun {
   /** One try at a step: its recorder, watched by the state that it wants. */
   private async tryStep(step: TakeStep): Promise<Got> {
     const { link } = this.order
-    const { powerId } = this
     const { want } = step
     if (want.kind !== 'turn' && want.kind !== 'answers') await this.turning.end(new LetGo())
+    const news: BoardEvent[] = []
+    link.mayArm = want.kind === 'watch' && want.until.includes('armed')
+    const keep = (event: BoardEvent) => void news.push(event)
+    link.on('told', keep)
+    try {
+      return await this.underPermit(step, news)
+    } finally {
+      link.off('told', keep)
+      link.mayArm = false
+    }
+  }
+
+  private async underPermit(step: TakeStep, news: readonly BoardEvent[]): Promise<Got> {
+    const { link } = this.order
+    const { powerId } = this
+    const { want } = step
     const permit = 'permit' in want ? want.permit : undefined
     if (permit !== 'armed-bench') await this.permit.drop()
     else if (powerId !== null) await this.permit.hold(permit, powerId, this.stopper.signal)
     this.saidNow = null
     this.say({ done: step.done, want, share: 0, guide: null, said: false })
-    const confirmed = want.state?.props === undefined ? null : powerId
+    // What waits for another battery has props confirmed off for that one itself.
+    const confirmed = want.state?.props === undefined || want.kind === 'state' ? null : powerId
     if (want.state?.armed === true) await told(link, () => link.state?.motors === 'armed')
     // What waits for a state is not in it yet.
     const state = watchState(
@@ -235,6 +252,8 @@ export class TakeRun {
         await this.order.saidPropsOff(seen)
         await this.permit.hold('teach', seen, signal)
       },
+      news: () => news,
+      disarm: () => this.permit.drop(),
       propsOff: async () => {
         while ((this.powerId = await this.order.propsOff()) === null) await elapsed(askEveryS, signal)
       },

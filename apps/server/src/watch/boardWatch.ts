@@ -11,8 +11,8 @@ import type { Cards } from '../record/cards'
 import { foundChanged, recordLoader, recordRuns, recordSettings } from '../record/recordSettings'
 
 /**
- * Watches every linked board for what changes without Taraf: settings that differ from those seen last, and knocks. Both
- * are appended to the job card, so that what they spoil is seen.
+ * Watches every linked board for what happens without Taraf: settings that differ from those seen last, knocks, and that it arms though
+ * nobody is asked to arm it. All are appended to the job card, so that what they spoil is seen.
  */
 export const watchBoards = (db: Database, cards: Cards, benches: Benches, links: Links, log: Logger): void =>
   links.onLink((bench, link) => {
@@ -25,6 +25,9 @@ export const watchBoards = (db: Database, cards: Cards, benches: Benches, links:
       if (isUp && !wasUp) guard(() => noticeBoard(db, cards, benches, bench, link))
       guard(() => noticePower(db, bench, link))
       wasUp = isUp
+    })
+    link.on('told', ({ what }) => {
+      if (what === 'armed' && !link.mayArm) guard(() => noticeArmed(cards, benches, bench, link))
     })
     watchKnocks(link, () => guard(() => noticeKnock(cards, benches, bench, link)))
   })
@@ -106,6 +109,23 @@ const watchKnocks = (link: BenchLink, knocked: () => void): void => {
     if (felt) knocked()
   })
 }
+
+/** A board that arms by itself: nothing is handed over before somebody has said why it did. */
+const noticeArmed = async (cards: Cards, benches: Benches, bench: string, link: BenchLink): Promise<void> => {
+  const power = link.state?.power ?? 'cable'
+  const user = await benches.userOf(bench)
+  if (user === null) return
+  await cards.change(user.job, async (job) => {
+    if (link.identity?.board !== job.board) return
+    await job.append(user.by, {
+      kind: 'item',
+      what: 'open',
+      words: `It armed by itself, on ${powerWords[power]}: nobody was asked to arm it. Find out why before anything turns, and say it here.`,
+      blocks: true,
+    })
+  })
+}
+const powerWords = { cable: 'the cable alone', battery: 'the battery alone', both: 'battery and cable' } as const
 
 const noticeKnock = async (cards: Cards, benches: Benches, bench: string, link: BenchLink): Promise<void> => {
   const user = await benches.userOf(bench)

@@ -24,6 +24,9 @@ interface BoardWords {
 /** Settings whose number is one of the board's own choices: without its words for them nothing can be told. */
 const wantsWords = ['loss.act', 'esc.signal', 'loop.rate'] as const
 
+/** Further above the low gate than this, a throttle that lifts it counts as down (common practice). */
+const farAboveUs = 100
+
 const numbers = (n: number) => Array.from({ length: n }, (_, i) => i + 1)
 /** Functions of the switch plan that want a sensor, and the setting that has it on. */
 const wantsSensor: readonly (readonly [switched: string, sensor: string, words: string])[] = [
@@ -126,9 +129,9 @@ export const rules: readonly Rule[] = [
   {
     key: 'armingHigh',
     broken: (s) =>
-      s('arm.throttleMost') >= s('radio.highGate') && s('radio.highGate') > 0
+      s('arm.throttleMost') > s('radio.lowGate') + farAboveUs && s('radio.lowGate') > 0
         ? {
-            why: `it arms up to ${s('arm.throttleMost')} us of throttle, which is full throttle: its high gate is ${s('radio.highGate')} us`,
+            why: `throttle counts as down up to ${s('arm.throttleMost')} us while its low end is met at ${s('radio.lowGate')} us: it arms with throttle up, and disarms itself in the air`,
             act: 'Set the arming gate to the low gate of the throttle.',
             settings: { 'arm.throttleMost': s('radio.lowGate') },
           }
@@ -192,7 +195,7 @@ const wordsOf = (settings: Settings, choices: Readonly<Record<string, readonly s
 /** Settings that contradict each other, whatever the sheet says of each alone. */
 export const settingRules = defineCheck({
   id: 'board.rules',
-  version: 2,
+  version: 3,
   station: 'board',
   title: 'Settings fit together',
   proves: 'No setting contradicts another.',
@@ -207,7 +210,7 @@ export const settingRules = defineCheck({
     signalPeriod: 'Motor signal keeps up with the loop',
     armingGate: 'Low end of the throttle is below the arming gate',
     gates: 'Gates of the sticks in order',
-    armingHigh: 'Arming gate is below full throttle',
+    armingHigh: 'Arming gate is near the low gate of the throttle',
     idle: 'Idle of the motors is below their most',
     warnings: 'Voltage warnings in order',
   },

@@ -250,7 +250,17 @@ test('a limit with both ends has both, and each can be set by a sheet', () => {
 test('a job without a board on its sheet has none of this, and everything is in the order of the work', () => {
   for (const id of [...lists, 'intake.firstPower', 'intake.rails']) expect(check(id).appliesTo({})).toBe(false)
   const stations = checks.map((c) => c.station)
-  expect([...new Set(stations)]).toEqual(['intake', 'board', 'sensors', 'orientation', 'radio', 'switches', 'escs', 'motors'])
+  expect([...new Set(stations)]).toEqual([
+    'intake',
+    'board',
+    'sensors',
+    'orientation',
+    'radio',
+    'switches',
+    'escs',
+    'motors',
+    'arming',
+  ])
   const late = checks.flatMap((c) =>
     c.needs.filter((id) => checks.findIndex((o) => o.id === id) >= checks.indexOf(c)).map((id) => [c.id, id]),
   )

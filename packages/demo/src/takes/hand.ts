@@ -5,6 +5,13 @@ export interface Handled {
   readonly before: readonly HandAct[]
   /** One after the other. */
   readonly during?: HandAct | readonly HandAct[]
+  /** Of a step that is watched: one small act after the other, until what the step leads by is told; then the rest. */
+  readonly approach?: readonly HandAct[]
+  readonly then?: readonly HandAct[]
+  /** Stop all is pressed after a moment. */
+  readonly stopsAll?: true
+  /** While the link is lost; the cable goes out before these and comes back after them. */
+  readonly unlinked?: readonly HandAct[]
 }
 
 const laid: HandAct = { act: 'lay', way: 'forward' }
@@ -26,6 +33,34 @@ const tilted = (rollDeg: number, pitchDeg: number): Handled => ({
 const turned = (yawDeg: number): Handled => ({
   before: [laid, throttle(-1)],
   during: [throttle(-0.5), { act: 'tilt', rollDeg: 0, pitchDeg: 0, yawDeg }],
+})
+
+const arm = (to: 0 | 1): HandAct => ({ act: 'switch', name: 'A', to })
+const disarmed: readonly HandAct[] = [laid, throttle(-1), arm(0)]
+const steps = (from: number, to: number, by: number): number[] =>
+  Array.from({ length: Math.round(Math.abs(to - from) / by) + 1 }, (_, i) => from + Math.sign(to - from) * i * by)
+
+/** Tilted one way from level, slowly, and armed there. */
+const leant = (roll: -1 | 0 | 1, pitch: -1 | 0 | 1): Handled => {
+  const tilt = (deg: number): HandAct => ({ act: 'tilt', rollDeg: roll * deg, pitchDeg: pitch * deg, yawDeg: 0, dragged: true })
+  return { before: [throttle(-1), arm(0), tilt(5)], approach: steps(7, 61, 2).map(tilt), then: [arm(1)] }
+}
+
+/** Volts of a supply in place of a pack of so many cells. */
+const supply = (cells: number, cell: number): HandAct => ({ act: 'supply', volts: Math.round(cells * cell * 100) / 100 })
+
+/** How an arming is tried that must be refused, by the label of its step. */
+const tries = (cells: number): Readonly<Record<string, Handled>> => ({
+  throttle: { before: disarmed, approach: steps(-1, -0.1, 0.01).map(throttle), then: [throttle(0), arm(1)] },
+  'tilt-right': leant(1, 0),
+  'tilt-left': leant(-1, 0),
+  'tilt-nose-up': leant(0, 1),
+  'tilt-nose-down': leant(0, -1),
+  calibration: { before: disarmed, then: [arm(1)] },
+  fix: { before: disarmed, approach: [{ act: 'sky', open: false }], then: [arm(1)] },
+  radio: { before: disarmed, approach: [{ act: 'transmitter', on: false }], then: [arm(1), { act: 'transmitter', on: true }] },
+  'powered-anew': { before: [laid, throttle(-1), arm(0)], unlinked: [noBattery, arm(1), { act: 'battery', source: 'pack' }] },
+  battery: { before: disarmed, approach: steps(4.05, 3, 0.02).map((cell) => supply(cells, cell)), then: [arm(1)] },
 })
 
 /** Roll and pitch that turn an edge of a board at an eighth down, where a pose names a side of the airframe. */
@@ -50,9 +85,19 @@ const forLabel: Readonly<Record<string, Handled>> = {
   still: { before: [laid, ...batteryIn] },
   'nose-right': { before: [laid], during: { act: 'tilt', rollDeg: 0, pitchDeg: 0, yawDeg: 90 } },
   heard: { before: [laid, { act: 'transmitter', on: true }] },
-  ready: { before: [throttle(-1), { act: 'switch', name: 'A', to: 0 }] },
-  arm: { before: [laid, throttle(-1), { act: 'switch', name: 'A', to: 1 }] },
-  disarm: { before: [laid, throttle(-1), { act: 'switch', name: 'A', to: 0 }] },
+  ready: { before: [throttle(-1), arm(0)] },
+  arm: { before: disarmed, then: [arm(1)] },
+  disarm: { before: disarmed },
+  stand: { before: disarmed },
+  'arm-switch': { before: disarmed, then: [arm(1)] },
+  'off-switch': { before: [], then: [arm(0)] },
+  'arm-sticks': { before: disarmed, then: [arm(1)] },
+  'off-sticks': { before: [], then: [{ act: 'stick', stick: 'yaw', to: -1 }] },
+  'off-stop': { before: [], stopsAll: true },
+  'arm-stop': { before: [{ act: 'stick', stick: 'yaw', to: 0 }, ...disarmed], then: [arm(1)] },
+  'arm-idle': { before: disarmed, then: [arm(1)] },
+  idle: { before: [] },
+  'arming-done': { before: [...disarmed, noBattery] },
   level: { before: [laid, throttle(-1)], during: throttle(-0.5) },
   'right-down': tilted(20, 0),
   'left-down': tilted(-20, 0),
@@ -67,8 +112,13 @@ const forLabel: Readonly<Record<string, Handled>> = {
   sky: { before: [laid, { act: 'sky', open: false }], during: { act: 'sky', open: true } },
 }
 
-/** What a person at the simulated bench does for a want. `byEdges`: a board at an eighth is held by its own edges. */
-export const handled = (want: Want, byEdges = false): Handled => {
+/**
+ * What a person at the simulated bench does for a want.
+ *
+ * @param byEdges a board at an eighth is held by its own edges
+ * @param cells of the pack that it flies with: a supply is set by them
+ */
+export const handled = (want: Want, byEdges = false, cells = 4): Handled => {
   switch (want.kind) {
     case 'pose': {
       const [rollDeg, pitchDeg] = (byEdges ? edges[want.label] : undefined) ?? [want.rollDeg, want.pitchDeg]
@@ -93,8 +143,17 @@ export const handled = (want: Want, byEdges = false): Handled => {
     case 'control':
       return { before: [laid, { act: 'transmitter', on: true }] }
     case 'watch':
-      return { before: forLabel[want.label]?.before ?? [] }
+      return tries(cells)[want.label] ?? forLabel[want.label] ?? { before: [] }
     case 'state':
+      if (want.label === 'supply-in')
+        return {
+          before: [
+            supply(cells, 4.1),
+            { act: 'props', on: false },
+            { act: 'nuts', on: false },
+            { act: 'battery', source: 'supply' },
+          ],
+        }
       return {
         before:
           want.state.battery === true
@@ -103,7 +162,7 @@ export const handled = (want: Want, byEdges = false): Handled => {
                 ...batteryIn,
                 ...statesActs({ ...want.state, props: undefined, battery: undefined }),
               ]
-            : statesActs(want.state),
+            : [...(forLabel[want.label]?.before ?? []), ...statesActs(want.state)],
       }
     default:
       return { before: [] }

@@ -15,6 +15,7 @@ import {
 } from '@taraf/contract'
 import {
   LastingWatch,
+  OffWatch,
   askReports,
   changeEscs,
   changeSettings,
@@ -80,8 +81,8 @@ export interface AtTheRig {
   readonly meddler?: Meddler
 }
 
-/** The motors as they were felt and heard at the end of each step under an armed permit, by its label. */
-export type Felt = ReadonlyMap<string, HandsState['motors']>
+/** What was seen, felt and heard at the end of each step under an armed permit, by its label. */
+export type Felt = ReadonlyMap<string, Pick<HandsState, 'motors' | 'lights' | 'tone'>>
 
 /** What goes wrong while a take runs: at the rig, on the way to whoever records, or in what the board is asked. */
 export interface Meddler {
@@ -159,8 +160,9 @@ const answerOn = (rig: Rig, step: TakeStep, person: AtTheRig, permit: KeptPermit
 
 const tryOn = (rig: Rig, step: TakeStep, person: AtTheRig, permit: KeptPermit): Got => {
   const { want } = step
-  const asked = handled(want, person.byEdges)
-  const { before, during } = person.meddler?.handled?.(want, asked) ?? asked
+  const asked = handled(want, person.byEdges, rig.airframe.power.pack.cells)
+  const how = person.meddler?.handled?.(want, asked) ?? asked
+  const { before, during } = how
   // Under a permit that is kept all of it is done already.
   if (want.kind !== 'turn' || permit.held === null) for (const act of before) hand(rig, act)
   if (want.kind === 'turn' && permit.held === null && before.length > 0) rig.skip(settleS)
@@ -184,8 +186,12 @@ const tryOn = (rig: Rig, step: TakeStep, person: AtTheRig, permit: KeptPermit): 
       return { segment: { label: want.label, streams: {}, events: logged(rig, step, want) } }
     case 'control':
       return { segment: moveControl(rig, want, person.meddler) }
-    case 'watch':
-      return want.permit === 'teach' ? teach(rig, want, person.meddler) : watch(rig, want, person.meddler)
+    case 'watch': {
+      if (want.permit === 'teach') return teach(rig, want, person.meddler)
+      const got = watched(rig, want, how, permit, person.meddler)
+      if (permit.armed) permit.felt.set(want.label, handsOf(rig))
+      return got
+    }
     default:
       return sampled(rig, step, want, during, permit, person, before)
   }
@@ -242,7 +248,7 @@ const sampled = (
   // A person looks for as long as it lasts: a motor that begins late is seen all the same.
   const so = said(want, handsOf(rig), meddler === undefined ? [] : before)
   const observations = meddler?.said?.(rig, want, so) ?? so
-  if (permit.armed) permit.felt.set(label, handsOf(rig).motors)
+  if (permit.armed) permit.felt.set(label, handsOf(rig))
   const whole = soFar()
   const burst = names.includes('imuBurst') && !hasStood ? rig.takeBurst() : null
   if (names.includes('meter') && want.kind !== 'turn') hand(rig, { act: 'battery', source: 'none' })
@@ -324,7 +330,7 @@ interface KeptPermit {
   held: { readonly token: string; readonly powerId: string } | null
   /** Whether the board may be armed by its transmitter. */
   armed: boolean
-  readonly felt: Map<string, HandsState['motors']>
+  readonly felt: Map<string, HandsState>
 }
 
 /** Turns outputs under the permit that is kept, or a new one; what it returns renews it. Outputs of the step before come to rest first. */
@@ -348,14 +354,19 @@ const keeping = (rig: Rig, permit: KeptPermit, { outputs, riseS }: WantOf<'turn'
   }
 }
 
-/** The permit to arm is held from the first step that wants it to the last; whoever drops it disarms the board. */
+/**
+ * The permit to arm is held from the first step that wants it to the last, anew for each that begins unarmed: it does not last for ever.
+ * Whoever drops it disarms the board.
+ */
 const mayArm = (rig: Rig, permit: KeptPermit, may: boolean): void => {
-  if (permit.armed === may) return
-  permit.armed = may
-  if (!may) {
+  if (!permit.armed && !may) return
+  if (may && permit.armed && rig.board.arming.armed) return
+  if (permit.armed) {
     rig.board.stop('permit dropped')
-    return untilStill(rig)
+    untilStill(rig)
   }
+  permit.armed = may
+  if (!may) return
   const granted = rig.board.grant('armed-bench', 'off', rig.state().powerId, rig.power)
   if (!('token' in granted)) throw new BoardRefused('permit', granted.refused as RefusalType, granted.refused)
 }
@@ -439,31 +450,72 @@ const moveControl = (rig: Rig, want: WantOf<'control'>, meddler: Meddler = {}): 
 const cableOutAt = 100
 const cableInAt = 700
 
+/** Watches with what a step puts in force for itself alone; what is saved is in force again before anything else. */
+const watched = (rig: Rig, want: WantOf<'watch'>, how: Handled, permit: KeptPermit, meddler?: Meddler): Got => {
+  if (want.inForce === undefined) return watch(rig, want, how, meddler)
+  rig.board.settings.write(want.inForce)
+  try {
+    return watch(rig, want, how, meddler)
+  } finally {
+    if (rig.board.arming.armed) mayArm(rig, permit, false)
+    dropUnsaved(rig)
+  }
+}
+
 /** Board events with their times, until one of those that are waited for comes; over a lost link where that may be. */
-const watch = (rig: Rig, want: WantOf<'watch'>, meddler: Meddler = {}): Got => {
-  const { label, seconds, stage = 'body', streams: names, until, mayLoseLink = false } = want
+const watch = (rig: Rig, want: WantOf<'watch'>, how: Handled, meddler: Meddler = {}): Got => {
+  const { label, seconds, stage = 'body', streams: names, until, afterS = 0, mayLoseLink = false } = want
+  if (how.approach !== undefined) rig.skip(settleS)
   const gather = new Gather(rig, stage, names, 400)
-  const events: EvidenceEvent[] = []
-  rig.board.events.length = 0
   const began = rig.clock
+  const events: EvidenceEvent[] = [{ t: began, what: 'gates', reasons: rig.state().refusing }]
+  rig.board.events.length = 0
+  const act = actsOf(want, how)
+  let left = Infinity
+  const off = new OffWatch(want.offFirst)
   for (let step = 0; step < seconds / stepS; step++) {
+    const before = events.length
     const fate = meddler.row?.(rig, want, step) ?? 'keep'
     if (mayLoseLink && (step === cableOutAt || step === cableInAt)) {
       // While the link is gone the board's clock is said to run on.
       const t = began + step * stepS
       hand(rig, { act: 'cable', in: step === cableInAt })
+      if (step === cableOutAt) for (const one of how.unlinked ?? []) hand(rig, one)
       events.push({ t, what: 'link', link: step === cableInAt ? 'up' : 'lost' })
       rig.board.events.length = 0
       if (step === cableInAt) rig.skip(backS)
     }
+    act(rig, events)
     if (rig.power.cable) gather.take(rig, rig.step(stage), fate)
     else rig.step(stage)
-    const news = rig.board.events.splice(0).flatMap((told) => evidenceEvent(told) ?? [])
-    events.push(...news)
-    if (events.some((event) => isWaitedFor(event, until))) return { segment: { label, streams: gather.streams(), events } }
+    events.push(...rig.board.events.splice(0).flatMap((told) => evidenceEvent(told) ?? []))
+    const frame = gather.rows('radio').rows.at(-1)
+    if (frame !== undefined) off.push((channel) => frame[channel - 1] ?? 0)
+    if (left === Infinity && events.slice(before).some((event) => off.ends(event, until))) left = afterS
+    if ((left -= stepS) <= 0) return { segment: { label, streams: gather.streams(), events } }
   }
-  return { segment: { label, streams: gather.streams(), events }, short: true }
+  return { segment: { label, streams: gather.streams(), events }, ...(left === Infinity ? { short: true } : {}) }
 }
+
+/** Steps between two small acts of an approach, and between what is done once it is there. */
+const approachEvery = 100
+const thenEvery = 200
+
+/** What hands do while a step is watched: small acts until what it leads by is told and a little further, and then the rest. */
+const actsOf = ({ lead }: WantOf<'watch'>, { approach = [], then = [], stopsAll }: Handled) => {
+  let [near, late, since, further] = [0, 0, 0, 0]
+  return (rig: Rig, events: readonly EvidenceEvent[]): void => {
+    if (++since < (late > 0 || near === 0 ? thenEvery : approachEvery)) return
+    since = 0
+    const isThere = lead === undefined || events.some((event) => isWaitedFor(event, [`gates:${lead.gate}`]))
+    const isBeyond = isThere && (near >= approach.length || further++ >= beyond)
+    const next = isBeyond ? then[late++] : approach[near++]
+    if (next !== undefined) hand(rig, next)
+    if (stopsAll === true) rig.board.stop('stop all')
+  }
+}
+/** Small acts beyond an edge: a hand that holds trembles. */
+const beyond = 2
 
 /** When somebody who is led by the screen puts the battery in, in steps. */
 const batteryInAt = 300

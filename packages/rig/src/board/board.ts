@@ -85,6 +85,10 @@ const powerScales = (s: BoardSettings): PowerScales => {
   }
 }
 
+/** No cell holds more, V: so many of them make up a voltage at the least. */
+const fullestCell = 4.4
+/** The shortest between two tellings of what would refuse: at an edge it trembles. */
+const gatesEveryS = 0.05
 const teachHighS = 3
 const teachLowS = 2
 
@@ -123,6 +127,9 @@ export class Board {
   private spin: Readonly<Record<number, number>> = {}
   private teach: { sinceBattery: number | null } | null = null
   private warned: 'none' | 'warn' | 'low' = 'none'
+  private gates = { key: '', t: -Infinity }
+  /** Cells of the battery that is in, by the most volts that it had; nought before. */
+  private counted = 0
   private heightHeld: number | null = null
   private t = 0
   private readonly radioPlan: () => RadioPlan
@@ -257,6 +264,7 @@ export class Board {
       this.stopAll()
       this.sayArming(this.arming.disarm('battery off'))
     }
+    this.counted = 0
     if (this.teach !== null && power.battery) this.teach = { sinceBattery: this.t }
   }
 
@@ -281,6 +289,7 @@ export class Board {
     this.failsafe.restart()
     this.channels = []
     this.warned = 'none'
+    this.gates = { key: '', t: -Infinity }
     this.arming = new Arming(this.settings)
     this.say({ t: 0, what: 'started' })
   }
@@ -322,6 +331,7 @@ export class Board {
         busy: this.calibration !== null || this.teach !== null,
       }),
     )
+    this.tellGates(t)
     if (this.arming.armed) {
       this.permits.use(t)
       return this.fly(view, rate, sticks)
@@ -425,9 +435,9 @@ export class Board {
     return (this.heard = { channels, plan, sticks: sticksOf(plan, channels), asked })
   }
 
-  /** The pack's cells as set, else by its voltage. */
+  /** The pack's cells as set, else as many as the most volts since it was put in want. */
   get cells(): number {
-    return this.scales().cells || Math.max(1, Math.ceil(this.volts / 4.4))
+    return this.scales().cells || Math.max(1, this.counted)
   }
 
   private readPower(power: Power): void {
@@ -437,6 +447,7 @@ export class Board {
     this.amps = (((power.amps + trueAmpOffset) * trueMvPerAmp) / 1000) * ampFactor - ampOffset
     this.usedMah = power.amps === 0 ? this.usedMah : power.usedMah * (this.amps / Math.max(0.01, power.amps))
     if (!power.battery) return
+    this.counted = Math.max(this.counted, Math.ceil(this.volts / fullestCell))
     const cell = this.volts / this.cells
     const now = cell < lowCell ? 'low' : cell < warnCell ? 'warn' : 'none'
     if (now === this.warned || (now === 'warn' && this.warned === 'low') || (now === 'none' && this.warned !== 'none')) return
@@ -457,6 +468,15 @@ export class Board {
     if (phase === 'recover') this.say({ t: this.t, what: 'heard' })
   }
 
+  /** What would refuse arming, whenever that changes: told, and not logged. */
+  private tellGates(t: number): void {
+    const reasons = this.arming.armed ? [] : this.arming.reasons
+    const key = reasons.join()
+    if (key === this.gates.key || t - this.gates.t < gatesEveryS) return
+    this.gates = { key, t }
+    this.push({ t, what: 'gates', detail: { reasons: [...reasons] } })
+  }
+
   private sayArming(event: ReturnType<Arming['step']>): void {
     if (event === null) return
     const { what, ...detail } = event
@@ -464,9 +484,13 @@ export class Board {
   }
 
   private say(event: BoardEvent): void {
+    this.push(event)
+    this.log.add(this.boots, event)
+  }
+
+  private push(event: BoardEvent): void {
     this.events.push(event)
     if (this.events.length > 200) this.events.shift()
-    this.log.add(this.boots, event)
   }
 }
 

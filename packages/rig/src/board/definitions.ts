@@ -90,6 +90,7 @@ export const definitions: readonly Definition[] = [
   choice('arm.way', ['switch', 'sticks']),
   number('arm.throttleMost', 'us', 900, 1300, 1060),
   number('arm.tiltMost', 'deg', 5, 180, 25),
+  onOff('arm.offFirst', 1),
   onOff('arm.wantsCalibration', 1),
   onOff('arm.wantsFix'),
   number('arm.idleOff', 's', 0, 120, 10),

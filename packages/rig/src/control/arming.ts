@@ -38,6 +38,7 @@ const gestureS = 0.8
 
 const rulesOf = (s: BoardSettings) => ({
   bySwitch: s.get('arm.way') === 0,
+  offFirst: s.isOn('arm.offFirst'),
   throttleMost: s.get('arm.throttleMost'),
   tiltMost: s.get('arm.tiltMost'),
   uncalibrated: s.isOn('arm.wantsCalibration') && isFactory(s),
@@ -85,11 +86,15 @@ export class Arming {
   }
 
   private wants({ t, heard, throttleUs, yaw, asked }: ArmingView): boolean {
-    if (!heard) return this.armed
-    const { bySwitch, throttleMost } = this.rules()
+    const { bySwitch, throttleMost, offFirst } = this.rules()
+    if (!heard) {
+      // Nobody saw where the switch was put meanwhile: it must be seen off again.
+      if (!this.armed && bySwitch && offFirst) this.switchBlocked = true
+      return this.armed
+    }
     if (bySwitch) {
       const on = asked.has('arm')
-      if (!on) this.switchBlocked = false
+      if (!on || !offFirst) this.switchBlocked = false
       return on && !this.switchBlocked
     }
     this.switchBlocked = false

@@ -16,7 +16,7 @@ export const armingFaults: readonly Fault[] = [
     'throttleGate',
     'throttle gate of arming',
     'it arms with the throttle up',
-    { 'arm.throttleMost': 1300 },
+    { 'arm.throttleMost': 1150 },
     { 'arm.throttleMost': 1060 },
   ),
   arming('tiltGate', 'tilt limit of arming', 'it arms lying on its side', { 'arm.tiltMost': 180 }, { 'arm.tiltMost': 25 }),
@@ -27,6 +27,13 @@ export const armingFaults: readonly Fault[] = [
     'it arms straight after a clear',
     { 'arm.wantsCalibration': 0 },
     { 'arm.wantsCalibration': 1 },
+  ),
+  arming(
+    'onAtPower',
+    'switch of arming',
+    'it arms as soon as power or radio comes, its switch being on',
+    { 'arm.offFirst': 0 },
+    { 'arm.offFirst': 1 },
   ),
   arming(
     'neverIdles',
@@ -52,7 +59,18 @@ export const armingFaults: readonly Fault[] = [
     { 'motors.turnWhenArmed': 1 },
     'arming.idle',
   ),
-  arming('idleLow', 'idle speed', 'one motor stutters at idle', { 'motors.idle': 0.04 }, { 'motors.idle': 0.06 }, 'arming.idle'),
+  {
+    ...arming(
+      'idleLow',
+      'idle speed',
+      'one motor stutters at idle',
+      { 'motors.idle': 0.04 },
+      { 'motors.idle': 0.06 },
+      'motors.start',
+    ),
+    isIn: ({ board, airframe }) =>
+      airframe.drives.some((drive) => drive !== null && drive.esc.startAt > board.settings.get('motors.idle')),
+  },
 ]
 
 export const failsafeFaults: readonly Fault[] = [

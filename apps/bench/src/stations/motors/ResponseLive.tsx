@@ -3,29 +3,17 @@ import { drivenPositions } from '@taraf/core/motors'
 import { View } from '@tamagui/core'
 import { tracks } from '../../live/feed'
 import { useFrames } from '../../live/useFrames'
+import { ArmedLine } from '../../parts/ArmedLine'
 import { Column, Reading, Row, Words } from '../../parts/type'
-import { useLiveState } from '../../store/store'
 import { useTakeAtStep } from '../../store/takeInHand'
 import { useBoardSettings } from './usePropPlan'
-
-/** Modes as people say them. */
-const modeWords: Readonly<Record<string, string>> = {
-  selfLevel: 'self-level',
-  rate: 'rate',
-  altitude: 'altitude hold',
-  position: 'position hold',
-  returnHome: 'return home',
-}
 
 /** What to do with both hands on the airframe, whether the board arms, and how hard it pushes at each position. */
 export const ResponseLive = ({ job }: { job: JobView }) => {
   useFrames()
   const take = useTakeAtStep('motors.response')
-  const { link } = useLiveState()
   const settings = useBoardSettings(job)
   const now = take === null ? undefined : tracks.rows('outputs').at(-1)
-  const state = link?.state ?? null
-  const isArmed = state?.motors === 'armed'
   return (
     <Column gap="$3">
       {take?.want != null && (
@@ -33,15 +21,7 @@ export const ResponseLive = ({ job }: { job: JobView }) => {
           {take.want.ask}
         </Words>
       )}
-      {take !== null && state !== null && (
-        <Words kind={isArmed ? 'strong' : undefined} color={isArmed ? '$buoy' : '$ink'} role="status">
-          {isArmed
-            ? `Armed, in mode ${modeWords[state.mode] ?? state.mode}. Disarm with its switch, or stop all.`
-            : state.refusing.length === 0
-              ? 'Not armed.'
-              : `Not armed: the board would refuse for ${state.refusing.join(', ')}.`}
-        </Words>
-      )}
+      {take !== null && <ArmedLine />}
       <Column gap="$1">
         {drivenPositions(job.sheet, settings).map(({ name, output }) => {
           const share = now?.[output - 1]

@@ -1,10 +1,11 @@
-import { isBeside, type BoardEvent, type EvidenceEvent } from '@taraf/contract'
-import { evidenceEvent, isWaitedFor, leftState, teachWords } from '@taraf/core'
+import { isBeside, type BoardEvent, type EvidenceEvent, type WantOf } from '@taraf/contract'
+import { OffWatch, evidenceEvent, leftState, teachWords } from '@taraf/core'
 import type { Recorder } from '../run'
 import { TeachWatch } from '@taraf/core/watches'
 import { CaptureLost, type Run } from '../run'
 import { Gather, deviationOf } from './gather'
-import { until } from './until'
+import { dropUnsaved } from '../../links/dropUnsaved'
+import { until, untilStill } from './until'
 
 const pageOf = 200
 
@@ -20,8 +21,29 @@ const teaching = async (run: Run): Promise<TeachWatch> => {
   return new TeachWatch()
 }
 
+/** Puts settings in force for a step alone; what it returns has those that are saved in force again, once nothing is armed or turns. */
+const inForceFor = async ({ link, disarm }: Run, settings: WantOf<'watch'>['inForce']): Promise<() => Promise<void>> => {
+  if (settings === undefined) return () => Promise.resolve()
+  await link.ask({ ask: 'settings.write', values: settings })
+  return async () => {
+    if (link.phase !== 'up') return
+    if (link.state?.motors !== 'still') await disarm()
+    await untilStill(link)
+    await dropUnsaved(link, (await link.ask({ ask: 'settings.list' })).settings)
+  }
+}
+
 /** Board events with their times, until one that is waited for comes, or the longest is over; over a lost link where that may be. */
-export const watch: Recorder<'watch'> = async (run, { want }) => {
+export const watch: Recorder<'watch'> = async (run, step) => {
+  const restore = await inForceFor(run, step.want.inForce)
+  try {
+    return await watched(run, step)
+  } finally {
+    await restore()
+  }
+}
+
+const watched: Recorder<'watch'> = async (run, { want }) => {
   const { link, signal } = run
   const teach = want.permit === 'teach' ? await teaching(run) : null
   run.say({ phase: 'capturing', guide: null })
@@ -30,12 +52,37 @@ export const watch: Recorder<'watch'> = async (run, { want }) => {
   return new Promise((resolve, reject) => {
     const events: EvidenceEvent[] = []
     let lostAtMs: number | null = null
+    const off = new OffWatch(want.offFirst)
+    let begun = false
+    let ending: NodeJS.Timeout | null = null
+    /** What would refuse arming as it begins: told once the board's clock is known. */
+    const begin = (t: number) => {
+      if (begun) return
+      begun = true
+      const reasons = [...(link.state?.refusing ?? [])]
+      events.unshift({ t, what: 'gates', reasons })
+      if (isThere === null) lead(reasons)
+    }
+    let isThere: boolean | null = null
+    /** Leads on once the board would refuse for what the step brings about, where it would not before. */
+    const lead = (reasons: readonly string[]) => {
+      if (want.lead === undefined) return
+      const was = isThere
+      isThere = reasons.includes(want.lead.gate)
+      if (was === isThere) return
+      if (was === false) run.say({ guide: { words: want.lead.words, tiltDeg: null } })
+      else if (was === true) run.say({ guide: null })
+    }
     const gather = new Gather(link, stage, streams, {
       block: (block) => {
+        begin(block.t[0] as number)
         const why = teach?.shaken(block.t[block.t.length - 1] as number, deviationOf(block)) ?? null
         if (why !== null) spoilt(why)
       },
       stream: ({ stream, t, values }) => {
+        if (stream === 'radio')
+          for (let i = 0; i < t.length; i++)
+            if ((values[16 * t.length + i] as number) > 0) off.push((channel) => values[(channel - 1) * t.length + i] as number)
         if (teach === null || stream !== 'outputs') return
         for (let i = 0; i < t.length; i++) {
           const commands = run.outputs.map((output) => values[(output - 1) * t.length + i] as number)
@@ -49,7 +96,10 @@ export const watch: Recorder<'watch'> = async (run, { want }) => {
       end(() => reject(new CaptureLost(why, 'Take the battery out. Nothing was taught whole: run it again from its start.')))
     const add = (event: EvidenceEvent) => {
       events.push(event)
-      if (isWaitedFor(event, want.until)) done()
+      if (event.what === 'gates') lead((event as { reasons?: readonly string[] }).reasons ?? [])
+      if (!off.ends(event, want.until) || ending !== null) return
+      if (want.afterS === undefined) done()
+      else ending = setTimeout(done, want.afterS * 1000)
     }
     const told = (event: BoardEvent) => {
       const known = evidenceEvent(event)
@@ -68,11 +118,12 @@ export const watch: Recorder<'watch'> = async (run, { want }) => {
     }
     const clock = setInterval(() => {
       const passed = gather.elapsed + (lostAtMs === null ? 0 : (Date.now() - lostAtMs) / 1000)
-      if (teach === null) run.progress(Math.min(1, passed / seconds))
+      if (teach === null && want.lead === undefined) run.progress(Math.min(1, passed / seconds))
       if (passed >= seconds) done({ short: true })
     }, 100)
     const end = (settle: () => void) => {
       clearInterval(clock)
+      if (ending !== null) clearTimeout(ending)
       gather.end()
       link.off('told', told)
       link.off('phase', phase)
@@ -82,6 +133,8 @@ export const watch: Recorder<'watch'> = async (run, { want }) => {
     const done = (how: { short?: true } = {}) =>
       end(() => resolve({ segment: { label, streams: gather.streams(), events }, ...how }))
     const abort = () => end(() => reject(signal.reason as Error))
+    // A board that was only waiting for the permit has said so by now.
+    for (const event of run.news()) told(event)
     link.on('told', told)
     link.on('phase', phase)
     signal.addEventListener('abort', abort)

@@ -1,0 +1,24 @@
+import { speedsLive } from '../escs/SpeedsLive'
+import type { Panel } from '../panel'
+import { armingLive } from './ArmingLive'
+
+const flat = () => false
+
+export const arming: Readonly<Record<string, Panel>> = {
+  'arming.refuses': {
+    Live: armingLive(
+      'arming.refuses',
+      'Each is tried by itself: what it refuses for must be that one, and no other. Where it can be approached, the edge is measured.',
+    ),
+    turned: flat,
+  },
+  'arming.arms': { Live: armingLive('arming.arms', 'It must arm by its own way alone, and say so.'), turned: flat },
+  'arming.disarms': {
+    Live: armingLive('arming.disarms', 'Every way there is must stop it at once; left alone, it must stop by itself.'),
+    turned: flat,
+  },
+  'arming.idle': {
+    Live: speedsLive('arming.idle', () => 'Armed, with throttle down: each as fast as its neighbours, and none hunting.'),
+    turned: flat,
+  },
+}

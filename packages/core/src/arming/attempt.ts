@@ -1,0 +1,85 @@
+import type { EvidenceEvent, Segment, Settings, Want, WantOf } from '@taraf/contract'
+import type { Got } from '../take'
+
+/** What came of one try to arm. */
+export interface Tried {
+  /** Why the board refused, at the last; null where it did not say. */
+  readonly reasons: readonly string[] | null
+  readonly armedAt: number | null
+  readonly refusedAt: number | null
+}
+
+const reasonsOf = (event: EvidenceEvent | undefined): readonly string[] =>
+  (event as { reasons?: readonly string[] } | undefined)?.reasons ?? []
+
+export const triedIn = ({ events = [] }: Pick<Segment, 'events'>): Tried => {
+  const armed = events.find(({ what }) => what === 'armed')
+  const refusing = events.findLast(({ what }) => what === 'refusing')
+  return {
+    armedAt: armed?.t ?? null,
+    refusedAt: refusing?.t ?? null,
+    reasons: refusing === undefined ? null : reasonsOf(refusing),
+  }
+}
+
+/** When a reason to refuse came up that was not there before; null where it was there all the while, or never. */
+export const cameUp = ({ events = [] }: Pick<Segment, 'events'>, reason: string): number | null => {
+  let was: boolean | null = null
+  for (const event of events) {
+    if (event.what !== 'gates') continue
+    const is = reasonsOf(event).includes(reason)
+    if (is && was === false) return event.t
+    was = is
+  }
+  return null
+}
+
+/** Whether a reason to refuse was there at any moment. */
+export const wasThere = ({ events = [] }: Pick<Segment, 'events'>, reason: string): boolean =>
+  events.some((event) => event.what === 'gates' && reasonsOf(event).includes(reason))
+
+/** What takes away each reason that a board may refuse for. */
+const clearing: Readonly<Record<string, string>> = {
+  throttle: 'bring throttle down',
+  tilt: 'lay it level',
+  'no radio': 'switch the transmitter on',
+  'switch on at power-up': 'put the arm switch off once',
+  'not calibrated': 'end this, and let the board measure its sensors',
+  'low battery': 'put a charged pack in',
+  'no battery': 'put the battery in',
+  'no fix': 'wait for the fix, under open sky',
+  sensor: 'end this: a sensor does not answer',
+  permit: 'end this, confirm props off, and run it again',
+  busy: 'wait until the board has measured',
+}
+const mostTries = 3
+
+/**
+ * One try to arm that must be refused for one reason alone. Where the board refuses for another as well it proves nothing: what to clear
+ * first is said, and the step comes again. Where it arms, everything stands before the next one.
+ */
+export function* attempt(step: WantOf<'watch'>, reason: string): Generator<Want, void, Got> {
+  let { ask } = step
+  for (let tries = 0; tries < mostTries; tries++) {
+    const { segment }: Got = yield { ...step, ask }
+    const { armedAt, reasons } = triedIn(segment ?? {})
+    if (armedAt !== null) {
+      yield {
+        kind: 'state',
+        label: 'stand',
+        ask: 'It armed, and must not have. Arm switch off, throttle down.',
+        state: { disarmed: true },
+      }
+      return
+    }
+    const others = (reasons ?? []).filter((one) => one !== reason)
+    if (others.length === 0) return
+    const clears = others.map((one) => clearing[one] ?? `see why it says “${one}”`)
+    ask = `It refuses for ${others.join(', ')} as well, which proves nothing: ${clears.join(', ')} first. Then again: ${step.ask}`
+  }
+}
+
+/** Volts of one cell of a pack: the cells as set, else as many as its most volts want. */
+export const cellsOf = (settings: Settings | undefined, most: number): number =>
+  (settings?.['power.cells'] ?? 0) > 0 ? (settings?.['power.cells'] as number) : Math.max(1, Math.ceil(most / fullestCell))
+const fullestCell = 4.4

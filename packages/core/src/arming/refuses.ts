@@ -1,0 +1,60 @@
+import { defineCheck } from '../check'
+import { onTheWay } from '../radio/sticks'
+import { want } from '../take'
+import { attempt } from './attempt'
+import { broughtAbout, guardsOf, triedFrom } from './guards'
+import { refusesFindings } from './refusesFindings'
+import { applies, isOfArming, ready } from './rules'
+
+/** Every precondition of the sheet, brought about and tried: the board must refuse to arm, for that reason and for no other. */
+export const refuses = defineCheck({
+  id: 'arming.refuses',
+  version: 1,
+  station: 'arming',
+  title: 'Must refuse',
+  proves: 'Whatever must keep it from arming does, each tried by itself.',
+  words: (sheet) =>
+    Object.fromEntries(
+      guardsOf(sheet).flatMap(({ id, words }) => [
+        [id, words],
+        [`${id}Gate`, `${words}: refuses from`],
+        [`${id}Off`, `${words}: from what is set`],
+      ]),
+    ),
+  needs: ['motors.response', 'switches.table'],
+  reads: {
+    settings: [
+      'arm.*',
+      'switch.arm.*',
+      'radio.throttle.*',
+      'level.*',
+      'board.*',
+      'chip.*',
+      'power.cells',
+      'power.armCell',
+      'power.voltScale',
+      'power.voltDivides',
+      'gyro.*',
+      'accel.*',
+    ],
+    parts: ['board', 'position receiver', 'power wiring', ...onTheWay],
+    acts: ['board', 'remount', 'transmitter'],
+    onTransmitter: isOfArming(false),
+    image: true,
+  },
+  appliesTo: (sheet) => applies(sheet, 'arming.refuses'),
+  stages: ['body'],
+  *take({ sheet, settings }) {
+    yield* want.state({ label: 'ready', ask: 'Battery in, props and nuts off, transmitter on, throttle down.', state: ready })
+    for (const guard of guardsOf(sheet)) {
+      yield* broughtAbout(guard)
+      yield* attempt(triedFrom(guard, settings), guard.reason)
+    }
+    yield* want.state({
+      label: 'arming-done',
+      ask: 'Arm switch off, throttle down. Take the battery or the supply out.',
+      state: { battery: false },
+    })
+  },
+  evaluate: refusesFindings,
+})

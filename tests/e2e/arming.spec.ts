@@ -1,0 +1,42 @@
+import { randomUUID } from 'node:crypto'
+import { expect } from '@playwright/test'
+import { armingAt } from './armingWalk'
+import { act, link, openCard, passwords, signIn, test, verdictIs, verdictOf } from './bench'
+
+const before = ['arming.arms']
+
+// ESCs that say nothing of how fast they turn: only somebody who looks on has seen it.
+test('armed, the motors of ESCs that never learned their range stand: that is seen, said, and fails @every-sensor', async ({
+  page,
+  playwright,
+  baseURL,
+}) => {
+  test.setTimeout(120_000)
+  await signIn(page, 'ines')
+  await openCard(page, 'K4-003')
+  const id = new URL(page.url()).pathname.split('/')[2] ?? ''
+  const lead = await playwright.request.newContext({ baseURL: baseURL ?? '' })
+  const post = (path: string, data: object) =>
+    lead.post(`/api${path}`, {
+      data,
+      headers: { 'idempotency-key': randomUUID(), origin: baseURL ?? '' },
+      failOnStatusCode: true,
+    })
+  await post('/session', { login: 'maud', password: passwords.maud })
+  for (const check of before) await post(`/jobs/${id}/asides`, { check, reason: 'looked at on another day' })
+  await lead.dispose()
+  await link(page, 'Slipway bench')
+  const { idles, done } = await armingAt(page, 'Slipway bench')
+  await idles()
+  const stood = act(page, 'stood')
+  await expect(stood.first()).toBeVisible({ timeout: 20_000 })
+  for (const one of await stood.all()) await one.click()
+  await act(page, 'Go on with these answers').last().click()
+  await verdictIs(page, 'fail', 15_000)
+  await expect(
+    verdictOf(page)
+      .getByText(/Battery out/)
+      .first(),
+  ).toBeVisible()
+  await done()
+})
