@@ -330,18 +330,30 @@ await run(async () => {
       }
       return { page, act, hold }
     }
-    const taught = await later('K4-003', 'Slipway bench', 'escs.range', ['intake.firstPower', 'escs.found', 'escs.signal'])
-    await button(taught.page, 'Start').click()
-    await taught.hold('Hold: props off, nuts off, send high')
-    await taught.page
-      .getByText('1 High on every output. The battery goes in.')
-      .and(taught.page.locator('[aria-current=step]'))
+    const asked = await later('L4-015', 'Tide door bench', 'arming.refuses', ['switches.table', 'motors.response'])
+    await asked.act(
+      { act: 'transmitter', on: true },
+      { act: 'stick', stick: 'throttle', to: -1 },
+      { act: 'battery', source: 'pack' },
+    )
+    await asked.hold('Hold: props off, nuts off')
+    await asked.page.locator('[data-watch=props]', { hasText: /^off$/ }).last().waitFor()
+    await asked.page.mouse.up()
+    await button(asked.page, 'Start').click()
+    await asked.page
+      .getByText(/throttle up in small steps/)
+      .last()
       .waitFor()
-    await taught.page.mouse.up()
-    await taught.act({ act: 'battery', source: 'pack' })
-    await taught.page.locator('[aria-current=step]', { hasText: 'Still high' }).waitFor()
-    await shot(taught.page, 'range')
-    await button(taught.page, 'Stop').click()
+    for (let to = -1; to < -0.8; to += 0.01) {
+      await asked.act({ act: 'stick', stick: 'throttle', to })
+      await asked.page.waitForTimeout(150)
+    }
+    await asked.page
+      .getByText(/There it would refuse/)
+      .last()
+      .waitFor()
+    await shot(asked.page, 'arming')
+    await button(asked.page, 'Stop').click()
     const smooth = await later('N4-031', 'North bench', 'motors.smooth', [
       'intake.firstPower',
       'escs.signal',

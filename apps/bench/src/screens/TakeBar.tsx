@@ -150,7 +150,8 @@ const wordsOf = ({ phase, guide, want }: TakeTell): string | undefined => {
   if (phase === 'writing') return 'Writing what was found, restarting, reading back …'
   if (guide != null) return guide.words
   if (want === null) return undefined
-  return phase === 'waiting' || want.kind === 'pose' || want.kind === 'control'
+  // Where hands have to act, what they do is said for as long as it lasts.
+  return phase === 'waiting' || ['pose', 'control', 'watch'].includes(want.kind)
     ? want.ask
     : (want.during ?? 'Capturing: keep your hands off')
 }

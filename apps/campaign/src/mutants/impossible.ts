@@ -1,4 +1,5 @@
 import type { Column, Evidence, Reports, Segment, SheetPart } from '@taraf/contract'
+import { ofArming } from './impossibleOfArming'
 import { ofEscs } from './impossibleOfEscs'
 import { ofMotors } from './impossibleOfMotors'
 import { onAir } from './impossibleOnAir'
@@ -293,6 +294,7 @@ const byCheck: Readonly<Record<string, Rule>> = {
   ...onAir,
   ...ofEscs,
   ...ofMotors,
+  ...ofArming,
   'orientation.board': board,
   'orientation.follow': follow,
   'orientation.level': level,

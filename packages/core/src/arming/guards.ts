@@ -54,7 +54,7 @@ const throttleGuard = (rules: ArmingRules): Guard => {
     step: {
       ...trial,
       label: 'throttle',
-      ask: `${off}, throttle down, laid level. Then throttle up in small steps, until it is said.`,
+      ask: `${off}, throttle down, laid level. Then throttle up in small steps, until you are told to stop.`,
       lead: { gate: 'throttle', words: `There it would refuse. A little further up, then ${on}.` },
     },
   }
@@ -72,7 +72,7 @@ const tiltGuard = (rules: ArmingRules, way: TiltWay): Guard => {
       ...trial,
       label: `tilt-${way}`,
       streams: ['radio', 'imu'],
-      ask: `${off}, throttle down, held level. Then tilt ${tiltAsk[way]}, slowly, until it is said.`,
+      ask: `${off}, throttle down, held level. Then tilt ${tiltAsk[way]}, slowly, until you are told to stop.`,
       lead: { gate: 'tilt', words: `There it would refuse. A little further, hold it, then ${on}.` },
     },
   }
@@ -181,7 +181,7 @@ export const guardsOf = (sheet: SheetPart): readonly Guard[] => {
         label: 'battery',
         streams: ['radio', 'meter'],
         mayLack: ['radio', 'meter'],
-        ask: `${off}, throttle down, laid level. Then turn the supply down, slowly, until it is said.`,
+        ask: `${off}, throttle down, laid level. Then turn the supply down, slowly, until you are told to stop.`,
         lead: { gate: 'low battery', words: `There it would refuse. Now ${on}.` },
       },
     })

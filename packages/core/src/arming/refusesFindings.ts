@@ -129,7 +129,9 @@ const measure: Partial<Record<GuardKind, (guard: Guard, segment: Segment, eviden
     if (at === null) {
       const lowest = Math.min(...meter.volts) / cells
       if (lowest >= least - 0.1 || wasThere(segment, guard.reason))
-        return { why: 'its edge was not approached: begin with the voltage of a full pack, and go down until it is said' }
+        return {
+          why: 'its edge was not approached: begin with the voltage of a full pack, and go down until you are told to stop',
+        }
       return { reached: failedAt(guard, evidence, lowest, 'V a cell', { min: least }) }
     }
     const rows = rowsOf(meter.t, at - 0.3, at)
@@ -203,7 +205,7 @@ const noEdge = (
 ): Measured | null =>
   value < most + beyond || wasThere(segment, guard.reason)
     ? {
-        why: `its edge was not approached: begin ${guard.kind === 'throttle' ? 'with throttle down' : 'level'}, and go on until it is said`,
+        why: `its edge was not approached: begin ${guard.kind === 'throttle' ? 'with throttle down' : 'level'}, and go on until you are told to stop`,
       }
     : {
         reached: failedAt(guard, evidence, value, unit, { max: most }),

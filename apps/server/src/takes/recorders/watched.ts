@@ -64,14 +64,15 @@ const watched: Recorder<'watch'> = async (run, { want }) => {
       if (isThere === null) lead(reasons)
     }
     let isThere: boolean | null = null
+    let guide: { words: string; tiltDeg: null } | null = null
     /** Leads on once the board would refuse for what the step brings about, where it would not before. */
     const lead = (reasons: readonly string[]) => {
       if (want.lead === undefined) return
       const was = isThere
       isThere = reasons.includes(want.lead.gate)
-      if (was === isThere) return
-      if (was === false) run.say({ guide: { words: want.lead.words, tiltDeg: null } })
-      else if (was === true) run.say({ guide: null })
+      if (was === null || was === isThere) return
+      guide = isThere ? { words: want.lead.words, tiltDeg: null } : null
+      run.say({ guide })
     }
     const gather = new Gather(link, stage, streams, {
       block: (block) => {
@@ -118,7 +119,7 @@ const watched: Recorder<'watch'> = async (run, { want }) => {
     }
     const clock = setInterval(() => {
       const passed = gather.elapsed + (lostAtMs === null ? 0 : (Date.now() - lostAtMs) / 1000)
-      if (teach === null && want.lead === undefined) run.progress(Math.min(1, passed / seconds))
+      if (teach === null) run.progress(Math.min(1, passed / seconds), guide)
       if (passed >= seconds) done({ short: true })
     }, 100)
     const end = (settle: () => void) => {
