@@ -273,6 +273,7 @@ describe('what is set on a transmitter', () => {
       'arming.refuses',
       'arming.arms',
       'arming.disarms',
+      'arming.idle',
     ])
   })
   test('a value that is as it was spoils nothing', () => {

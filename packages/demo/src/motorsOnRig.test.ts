@@ -25,6 +25,7 @@ test('the faults of this station that these checks must catch', () => {
     'motors.hot',
     'motors.wrongProp',
     'motors.damagedProp',
+    'arming.idleLow',
   ])
 })
 

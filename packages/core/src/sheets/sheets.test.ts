@@ -252,9 +252,9 @@ describe('a sheet that the board’s own rules refuse', () => {
       /^settings\["radio\.lowGate"\]: gates that cannot agree/,
     ],
     [
-      'an arming gate at full throttle',
-      { 'arm.throttleMost': 1150, 'radio.highGate': 1100 },
-      /^settings\["arm\.throttleMost"\]: it arms up to 1150 us/,
+      'an arming gate far above the low end of throttle',
+      { 'arm.throttleMost': 1200 },
+      /^settings\["arm\.throttleMost"\]: throttle counts as down up to 1200 us/,
     ],
     [
       'an idle that is all there is',
