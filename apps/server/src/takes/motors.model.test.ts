@@ -354,8 +354,8 @@ const after = async (path: readonly Act[], check: typeof held): Promise<World> =
 test.each([
   ['held', held, acts, Infinity, [[]]],
   ['armed', armed, armedActs, 8, [[]]],
-  // From the first act on, and from where the ESCs are taught.
-  ['taught', taught, taughtActs, 2, [[], ['start', 'say', 'battery', 'wait long', 'wait long']]],
+  // From the first act on, and from where the ESCs are taught and props were said to be off once more.
+  ['taught', taught, taughtActs, 2, [[], ['start', 'say', 'battery', 'wait long', 'wait long', 'confirm']]],
 ] as const)(
   '%s: whatever is done in whatever order, as deep as is named and mostly to where nothing new comes, no motor turns with a prop on',
   async (_name, check, mine, most, begun) => {

@@ -468,7 +468,8 @@ const watch = (rig: Rig, want: WantOf<'watch'>, how: Handled, meddler: Meddler =
   if (how.approach !== undefined) rig.skip(settleS)
   const gather = new Gather(rig, stage, names, 400)
   const began = rig.clock
-  const events: EvidenceEvent[] = [{ t: began, what: 'gates', reasons: rig.state().refusing }]
+  const events: EvidenceEvent[] =
+    want.permit === 'armed-bench' ? [{ t: began, what: 'gates', reasons: rig.state().refusing }] : []
   rig.board.events.length = 0
   const act = actsOf(want, how)
   let left = Infinity

@@ -59,6 +59,7 @@ const watched: Recorder<'watch'> = async (run, { want }) => {
     const begin = (t: number) => {
       if (begun) return
       begun = true
+      if (want.permit !== 'armed-bench') return
       const reasons = [...(link.state?.refusing ?? [])]
       events.unshift({ t, what: 'gates', reasons })
       if (isThere === null) lead(reasons)
