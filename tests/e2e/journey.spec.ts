@@ -554,6 +554,8 @@ const tapOutput = async (page: Page, info: TestInfo, output: number, wrongly?: s
   }
   await expect(asks(page)).toContainText(`Press and hold the button: output ${output} turns.`, { timeout: 10_000 })
   let turned: Awaited<ReturnType<typeof seen>>
+  // A bell that coasts from the output before is not the one that is asked for.
+  await expect(motorsState(page)).toHaveText('still', { timeout: 8_000 })
   await expect(async () => {
     await holdDown(page, holding)
     await expect(motorsState(page)).toHaveText('turning', { timeout: 4_000 })

@@ -62,7 +62,7 @@ export const MotorPad = ({ geometry, said, off, onSay }: MotorPadProps) => {
           )
         })}
       </View>
-      <Row gap="$3" role="group" aria-label="Way, seen from above">
+      <Row gap="$3" flexWrap="wrap" justifyContent="center" role="group" aria-label="Way, seen from above">
         {turns.map(([turn, label]) => (
           <Act
             key={turn}

@@ -10,6 +10,8 @@ import type { ReadFile } from '../files/settingsFile'
 import type { Read } from './fileWork'
 
 const mostMs = 20_000
+/** A password is never too much to read: what takes so long is the machine. */
+const mostPasswordMs = 60_000
 const mostMb = 384
 const mostWaitingFiles = 12
 const mostWaitingEvidence = 200
@@ -55,14 +57,16 @@ const pool = (name: string, processes: number, mostWaiting: number) =>
     forkOpts: { serialization: 'advanced', execArgv: [`--max-old-space-size=${mostMb}`] },
   })
 
-const ask = async <T>(from: Pool, name: string, given: unknown): Promise<T> => {
+const tooMuchToRead = () => new ProblemError('file-wrong', `It takes more than ${mostMs / 1000} s or too much memory to read.`)
+const tooMuchToDo = () => new ProblemError('busy', 'The server has too much to do just now.', 5)
+
+const ask = async <T>(from: Pool, name: string, given: unknown, ms = mostMs, beyond = tooMuchToRead): Promise<T> => {
   try {
-    return (await from.exec(name, [given]).timeout(mostMs)) as T
+    return (await from.exec(name, [given]).timeout(ms)) as T
   } catch (error) {
     if (!(error instanceof Error)) throw error
     if (/queue/i.test(error.message)) throw new ProblemError('busy', 'Too much of this is being worked at already.', 5)
-    if (error instanceof workerpool.Promise.TimeoutError || error instanceof workerpool.TerminateError)
-      throw new ProblemError('file-wrong', `It takes more than ${mostMs / 1000} s or too much memory to read.`)
+    if (error instanceof workerpool.Promise.TimeoutError || error instanceof workerpool.TerminateError) throw beyond()
     throw error
   }
 }
@@ -78,8 +82,8 @@ export const openWork = (): Work => {
   }
   return {
     passwords: {
-      hash: (password) => ask(passwords, 'hashPassword', password),
-      verify: (hash, password) => ask(passwords, 'verifyPassword', { hash, password }),
+      hash: (password) => ask(passwords, 'hashPassword', password, mostPasswordMs, tooMuchToDo),
+      verify: (hash, password) => ask(passwords, 'verifyPassword', { hash, password }, mostPasswordMs, tooMuchToDo),
     },
     files: {
       named: (bytes) => read('named', { bytes }),

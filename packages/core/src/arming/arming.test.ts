@@ -229,6 +229,10 @@ describe('must refuse', () => {
     expect(run.next().value).toMatchObject({ label: 'throttle', ask: guard.step.ask })
     const again = run.next({ segment: { label: 'throttle', streams: {}, events: [refusing(1, 'throttle', 'tilt')] } })
     expect((again.value as { ask: string }).ask).toMatch(/lay it level first/)
+    const slip = attempt(tried, 'throttle')
+    slip.next()
+    slip.next({ segment: { label: 'throttle', streams: {}, events: [gates(0), event(1, 'armed')] } })
+    expect((slip.next({}).value as { ask: string }).ask).toMatch(/^It armed: you were not told yet/)
     const stand = run.next({ segment: { label: 'throttle', streams: {}, events: [event(1, 'armed')] } })
     expect(stand.value).toMatchObject({ kind: 'state', state: { disarmed: true } })
   })
@@ -266,6 +270,24 @@ describe('must arm', () => {
     expect(armed([event(3.9, 'armed')])).toMatchObject([{ verdict: 'pass' }, { key: 'took', verdict: 'fail' }])
     expect(armed([refusing(2, 'not calibrated')])).toMatchObject([{ verdict: 'refused', remedy: { by: 'calibration' } }])
     expect(armed([gates(0)], () => 1000)).toMatchObject([{ verdict: 'refused' }])
+  })
+  test('by its sticks, where the sheet says so, and by nothing else', () => {
+    const own = { ...sheet, settings: { 'arm.way': 1 } }
+    const byYaw = (at: number, yaw: Us) =>
+      evaluate(
+        arms,
+        document(
+          'arming.arms',
+          [{ label: 'arm', streams: { radio: radio(0, 4, { yaw }) }, events: [event(at, 'armed')] }],
+          {},
+          own,
+        ),
+      ).findings
+    expect(byYaw(2.8, step(2, 1500, 2000))).toMatchObject([
+      { key: 'armed', verdict: 'pass' },
+      { key: 'took', verdict: 'pass' },
+    ])
+    expect(byYaw(2.8, () => 1500)).toMatchObject([{ key: 'armed', value: 'itself', verdict: 'fail' }])
   })
   test('its light is the one that its part lists', () => {
     const signals = [

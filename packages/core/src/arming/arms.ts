@@ -1,14 +1,14 @@
-import type { Evidence, Finding, Question, Remedy, Segment, Settings, SheetPart, WantOf } from '@taraf/contract'
+import type { Evidence, Finding, Question, Remedy, Settings, SheetPart, WantOf } from '@taraf/contract'
 import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
 import { limitFor } from '../limits'
 import { findingsOfList } from '../questions'
-import { framesOf } from '../radio/frames'
 import { onTheWay } from '../radio/sticks'
 import { signalsOf } from '../signals'
 import { want } from '../take'
 import { armedAnswers } from './asked'
 import { triedIn } from './attempt'
-import { applies, armBands, isOfArming, armWords, ready, rulesOf } from './rules'
+import { cornerSince, switchedAt } from './moved'
+import { applies, isOfArming, armWords, ready, rulesOf } from './rules'
 
 /** Watches until the board is armed, from where its switch is off. */
 export const armingStep = (sheet: SheetPart, label: string, more = ''): WantOf<'watch'> => {
@@ -84,26 +84,26 @@ const armsFindings = (evidence: Evidence): Finding[] => {
   if (segment === undefined) return refusal('it was not tried', 'Run it again.')
   const { armedAt, reasons } = triedIn(segment)
   const { bySwitch } = rulesOf(sheet)
-  const moved = bySwitch ? switchedAt(segment, evidence, 'on') : null
+  const moved = bySwitch ? switchedAt(segment, evidence, 'on') : cornerSince(segment, evidence, 'right')
   if (armedAt === null) {
     if (reasons !== null) return notArmed(reasons)
-    return moved === null && bySwitch
-      ? refusal('the arm switch was not put on', 'Run it again, and put the arm switch on when it is asked.')
+    return moved === null
+      ? refusal('nobody asked it to arm', `Run it again, and ${armWords(rulesOf(sheet)).on} when it is asked.`)
       : [judgedAs('armed', 'nothing', way(bySwitch), wayRemedy(sheet, board.settings))]
   }
-  if (bySwitch && (moved === null || moved > armedAt + 1e-3)) return [judgedAs('armed', 'itself', way(bySwitch), itself)]
+  if (moved === null || moved > armedAt + 1e-3) return [judgedAs('armed', 'itself', way(bySwitch), itself)]
   const said = findingsOfList(questionsOf(sheet), evidence, (question, answer) => {
     const wanted = boardLights(sheet).find(({ tells }) => tells === 'armed')?.shows ?? ''
     return judgedAs(question.id, answer, wanted, noLight)
   })
   const found = [judgedAs('armed', way(bySwitch), way(bySwitch))]
-  const took = moved === null ? [] : [judged('took', armedAt - moved, 's', { max: limitFor(sheet, 'arming.took').max }, slow)]
-  return [...found, ...took, ...said]
+  const took = judged('took', armedAt - moved, 's', { max: limitFor(sheet, 'arming.took').max }, slow)
+  return [...found, took, ...said]
 }
 
 const way = (bySwitch: boolean) => (bySwitch ? 'its switch' : 'its sticks')
 const itself = byHand(
-  'It armed before its switch was put on. Do not put props on it: look at the switch and its channel, at the bands of the switch plan, then take Switch table and this check again.',
+  'It armed before it was asked to. Do not put props on it: look at the switch and its channel, at the bands of the switch plan, then take Switches and this check again.',
 )
 const slow = byHand('Look at the rate of the radio and at what the board waits for before it arms.')
 const noLight = byHand(
@@ -114,7 +114,7 @@ const wayRemedy = (sheet: SheetPart, settings: Settings | undefined): Remedy => 
   const wanted = bySwitch ? 0 : 1
   return settings?.['arm.way'] !== undefined && settings['arm.way'] !== wanted
     ? { by: 'settings', act: `Have it arm by ${way(bySwitch)}.`, settings: { 'arm.way': wanted } }
-    : byHand('Nothing came of it. Take Switch table again: the channel or the band of arming is another one.')
+    : byHand('Nothing came of it. Take Switches again: the channel or the band of arming is another one.')
 }
 
 /** It was asked to arm, and would not: nothing is proved until what it refuses for is put right. */
@@ -123,23 +123,4 @@ export const notArmed = (reasons: readonly string[]): Finding[] => {
     ? { by: 'calibration', act: 'Lay it down and let the board measure its gyro: it was never calibrated.', calibrate: 'gyro' }
     : byHand('Put right what the board refuses for, lay it level with throttle down, and run it again.')
   return [{ key: 'refused', value: `the board refused to arm: ${reasons.join(', ')}`, unit: '', verdict: 'refused', remedy }]
-}
-
-/** When the arm switch came to be on, or off, by the channels as they were received; null where it never did. */
-export const switchedAt = ({ label }: Segment, evidence: Evidence, to: 'on' | 'off'): number | null => {
-  const frames = framesOf(evidence, label)
-  const bands = armBands(evidence.board.settings)
-  if (frames === null || bands.length === 0) return null
-  const isOn = (row: number) =>
-    bands.every(({ channel, low, high }) => {
-      const us = Math.round(frames.channel(channel)?.[row] ?? 0)
-      return us >= low && us <= high
-    })
-  let was = isOn(0)
-  for (let row = 1; row < frames.t.length; row++) {
-    const is = isOn(row)
-    if (is !== was && is === (to === 'on')) return frames.t[row] as number
-    was = is
-  }
-  return null
 }

@@ -1,4 +1,4 @@
-import type { EvidenceEvent, Segment, Settings, Want, WantOf } from '@taraf/contract'
+import type { EvidenceEvent, Segment, Want, WantOf } from '@taraf/contract'
 import type { Got } from '../take'
 
 /** What came of one try to arm. */
@@ -6,7 +6,6 @@ export interface Tried {
   /** Why the board refused, at the last; null where it did not say. */
   readonly reasons: readonly string[] | null
   readonly armedAt: number | null
-  readonly refusedAt: number | null
 }
 
 const reasonsOf = (event: EvidenceEvent | undefined): readonly string[] =>
@@ -17,7 +16,6 @@ export const triedIn = ({ events = [] }: Pick<Segment, 'events'>): Tried => {
   const refusing = events.findLast(({ what }) => what === 'refusing')
   return {
     armedAt: armed?.t ?? null,
-    refusedAt: refusing?.t ?? null,
     reasons: refusing === undefined ? null : reasonsOf(refusing),
   }
 }
@@ -70,7 +68,10 @@ export function* attempt(step: WantOf<'watch'>, reason: string): Generator<Want,
         ask: 'It armed, and must not have. Arm switch off, throttle down.',
         state: { disarmed: true },
       }
-      return
+      // Armed before its edge was there: a slip of the hand, which is said at once and not at the end.
+      if (step.lead === undefined || wasThere(segment ?? {}, step.lead.gate)) return
+      ask = `It armed: you were not told yet that it would refuse. Then again: ${step.ask}`
+      continue
     }
     const others = (reasons ?? []).filter((one) => one !== reason)
     if (others.length === 0) return
@@ -78,8 +79,3 @@ export function* attempt(step: WantOf<'watch'>, reason: string): Generator<Want,
     ask = `It refuses for ${others.join(', ')} as well, which proves nothing: ${clears.join(', ')} first. Then again: ${step.ask}`
   }
 }
-
-/** Volts of one cell of a pack: the cells as set, else as many as its most volts want. */
-export const cellsOf = (settings: Settings | undefined, most: number): number =>
-  (settings?.['power.cells'] ?? 0) > 0 ? (settings?.['power.cells'] as number) : Math.max(1, Math.ceil(most / fullestCell))
-const fullestCell = 4.4

@@ -1,11 +1,11 @@
 import type { Evidence, Finding, Remedy, Segment, SheetPart, WantOf } from '@taraf/contract'
 import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
 import { limitFor } from '../limits'
-import { framesOf } from '../radio/frames'
-import { channelOf, isReversed, onTheWay } from '../radio/sticks'
+import { onTheWay } from '../radio/sticks'
 import { want } from '../take'
-import { armingStep, notArmed, switchedAt } from './arms'
+import { armingStep, notArmed } from './arms'
 import { triedIn } from './attempt'
+import { cornerSince, raisedUntil, switchedAt } from './moved'
 import { applies, isOfArming, ready, rulesOf } from './rules'
 
 interface Way {
@@ -153,7 +153,7 @@ const remedyFor = ({ id, words }: Way, { sheet, board: { settings } }: Evidence)
   const write = wanted[id]
   const isSo = write !== undefined && Object.entries(write).every(([name, value]) => settings?.[name] === value)
   return write === undefined || isSo
-    ? byHand(`Battery out. ${words} it must disarm, and does not: take Switch table again, then write its firmware again.`)
+    ? byHand(`Battery out. ${words} it must disarm, and does not: take Switches again, then write its firmware again.`)
     : { by: 'settings', act: `Have it disarm ${words.toLowerCase()}.`, settings: write }
 }
 
@@ -163,7 +163,7 @@ const beganAt = ({ id }: Way, off: Segment, evidence: Evidence, armedAt: number)
     case 'switch':
       return switchedAt(off, evidence, 'off')
     case 'sticks':
-      return cornerSince(off, evidence)
+      return cornerSince(off, evidence, 'left')
     case 'stop':
       return startOf(off)
     case 'idle':
@@ -175,38 +175,6 @@ const startOf = ({ events = [], streams: { outputs } }: Segment): number =>
   Math.min(outputs?.t[0] ?? Infinity, ...events.map((event) => event.t))
 const endOf = ({ events = [], streams: { outputs } }: Segment): number =>
   Math.max(outputs?.t[outputs.t.length - 1] ?? -Infinity, ...events.map((event) => event.t))
-
-const usChannels = ({ label }: Segment, evidence: Evidence) => {
-  const { settings } = evidence.board
-  const frames = framesOf(evidence, label)
-  if (frames === null) return null
-  const us = (control: 'throttle' | 'yaw', usual: number) => {
-    const column = frames.channel(channelOf(settings, control) || usual)
-    return (row: number) => {
-      const found = column?.[row] ?? 1500
-      return isReversed(settings, control) ? 3000 - found : found
-    }
-  }
-  return { t: frames.t, throttle: us('throttle', 3), yaw: us('yaw', 4) }
-}
-const fullLeftUs = 1100
-const lowUs = 1150
-
-/** Since when the sticks were in the corner that disarms, to the end of it; null where they never were. */
-const cornerSince = (off: Segment, evidence: Evidence): number | null => {
-  const us = usChannels(off, evidence)
-  if (us === null) return null
-  const first = us.t.findIndex((_, row) => us.yaw(row) <= fullLeftUs && us.throttle(row) <= lowUs)
-  return first < 0 ? null : (us.t[first] as number)
-}
-
-/** The last moment in which throttle was not down. */
-const raisedUntil = (off: Segment, evidence: Evidence): number => {
-  const us = usChannels(off, evidence)
-  if (us === null) return -Infinity
-  const last = us.t.findLastIndex((_, row) => us.throttle(row) > lowUs)
-  return last < 0 ? -Infinity : (us.t[last] as number)
-}
 
 const stopsWithinS = 0.1
 /** Whether any output is still told to turn once it is said to be disarmed. */

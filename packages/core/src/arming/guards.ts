@@ -1,5 +1,4 @@
 import type { Settings, SheetPart, Want, WantOf } from '@taraf/contract'
-import type { Got } from '../take'
 import { armBands, armWords, ready, rulesOf, type ArmingRules } from './rules'
 
 export const tiltWays = ['right', 'left', 'nose-up', 'nose-down'] as const
@@ -192,9 +191,4 @@ export const guardsOf = (sheet: SheetPart): readonly Guard[] => {
 export const triedFrom = ({ kind, step }: Guard, settings: Settings): WantOf<'watch'> => {
   const offFirst = armBands(settings)
   return kind === 'power-up' || offFirst.length === 0 ? step : { ...step, offFirst }
-}
-
-/** What one guard wants of the bench before it is tried; a step that ends the wait is not asked twice. */
-export function* broughtAbout({ before }: Guard): Generator<Want, void, Got> {
-  for (const step of before) yield step
 }

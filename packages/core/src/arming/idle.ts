@@ -1,6 +1,6 @@
 import type { Evidence, Finding, Question, Remedy, Settings, SheetPart, WantOf } from '@taraf/contract'
 import { byHand, defineCheck, judged, judgedAs, refusal, shown } from '../check'
-import { ofOutput } from '../escs/read'
+import { escsTell, ofOutput } from '../escs/read'
 import { outputsOf } from '../geometry'
 import { limitFor } from '../limits'
 import { apart, leastRpm, oddOnes, outputColumn, rpmOf } from '../motors/speeds'
@@ -78,7 +78,7 @@ const idlesId = (output: number): string => `idles${output}`
 
 /** Asked where no ESC tells how fast it turns. */
 const questionsOf = (sheet: SheetPart, settings: Settings | undefined): Question[] =>
-  tellsSpeeds(settings) && sheet.setAside?.includes('escs.data') !== true
+  tellsSpeeds(settings) && escsTell(sheet)
     ? []
     : outputsOf(sheet).map((output) => ({
         id: idlesId(output),
@@ -162,7 +162,7 @@ const effectRemedy = (turns: boolean): Remedy => ({
 const usualIdle = 0.06
 const uneven = (outputs: readonly number[]): Remedy =>
   byHand(
-    `Battery out. Turn the motors by hand${outputs.length === 0 ? '' : `, those at output ${outputs.join(', ')} first`}: one that is stiff is replaced. Then take Start again.`,
+    `Battery out. Turn the motors by hand${outputs.length === 0 ? '' : `, those at output ${outputs.join(', ')} first`}: one that is stiff is replaced. Then take Motor start again.`,
   )
 
 /** A motor that does not idle: told too little, or it cannot. */
@@ -173,9 +173,15 @@ const lowRemedy = ({ sheet, board: { settings } }: Evidence, output: number, how
     : notTurning({ output, how })
 }
 
+const noneTurns = byHand(
+  'Battery out. None of them turns: what the board gives for idle is nought to these ESCs. Take Range of the signal again, then this check.',
+)
+
 const seenRemedy = (output: number, evidence: Evidence): Remedy => {
   const answer = answersOf(evidence).get(idlesId(output))?.answer
   const { turns } = rulesOf(evidence.sheet)
   if (!turns || answer === armedAnswers.turns) return effectRemedy(turns)
+  const allStand = outputsOf(evidence.sheet).every((one) => answersOf(evidence).get(idlesId(one))?.answer === armedAnswers.stands)
+  if (allStand) return noneTurns
   return lowRemedy(evidence, output, answer === armedAnswers.stands ? 'stands' : 'stutters')
 }

@@ -2,7 +2,7 @@ import { defineCheck } from '../check'
 import { onTheWay } from '../radio/sticks'
 import { want } from '../take'
 import { attempt } from './attempt'
-import { broughtAbout, guardsOf, triedFrom } from './guards'
+import { guardsOf, triedFrom } from './guards'
 import { refusesFindings } from './refusesFindings'
 import { applies, isOfArming, ready } from './rules'
 
@@ -47,7 +47,7 @@ export const refuses = defineCheck({
   *take({ sheet, settings }) {
     yield* want.state({ label: 'ready', ask: 'Battery in, props and nuts off, transmitter on, throttle down.', state: ready })
     for (const guard of guardsOf(sheet)) {
-      yield* broughtAbout(guard)
+      for (const step of guard.before) yield step
       yield* attempt(triedFrom(guard, settings), guard.reason)
     }
     yield* want.state({

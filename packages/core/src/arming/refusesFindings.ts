@@ -1,13 +1,12 @@
 import type { Column, Evidence, Finding, Limit, Remedy, Segment, Settings } from '@taraf/contract'
 import { byHand, judged, judgedAs, refusal } from '../check'
 import { limitFor } from '../limits'
-import { framesOf } from '../radio/frames'
-import { channelOf, isReversed } from '../radio/sticks'
 import { degrees } from '../rotation'
 import { mean } from '../statistics'
-import { cameUp, cellsOf, triedIn, wasThere } from './attempt'
+import { cameUp, triedIn, wasThere } from './attempt'
 import { guardsOf, type Guard, type GuardKind, type TiltWay } from './guards'
-import { armBands, mostOf, rulesOf } from './rules'
+import { stickIn, switchIn } from './moved'
+import { mostOf, rulesOf } from './rules'
 
 const again = 'Run it again, and do each step as it is asked.'
 
@@ -81,14 +80,14 @@ type Measured = { readonly edge: readonly Finding[] } | { readonly why: string }
 const measure: Partial<Record<GuardKind, (guard: Guard, segment: Segment, evidence: Evidence) => Measured | null>> = {
   throttle: (guard, segment, evidence) => {
     const { sheet, board } = evidence
-    const us = throttleIn(segment, evidence)
+    const us = stickIn(segment, evidence, 'throttle')
     if (us === null) return { why: 'throttle was not received' }
     const most = mostOf(sheet, 'arm.throttleMost', 'arming.throttleGate', limitFor(sheet, 'arming.throttleOff').max ?? 0)
-    const reached = { value: Math.max(...us.values), unit: 'us', most, beyond: 60 }
+    const reached = { value: Math.max(...us.us), unit: 'us', most, beyond: 60 }
     const at = cameUp(segment, guard.reason)
     if (at === null) return noEdge(guard, segment, evidence, reached)
     const row = us.t.findLastIndex((t) => t <= at + 1e-3)
-    const [above, below] = [us.values[row], us.values[row - 1]]
+    const [above, below] = [us.us[row], us.us[row - 1]]
     if (above === undefined || below === undefined) return { why: 'throttle was up as it began' }
     if (above - below > stepUs) return { why: 'throttle was raised too fast for its gate to be found' }
     return edgeOf(
@@ -176,7 +175,7 @@ const edgeOf = (
 
 const lies = ({ kind }: Guard): Remedy =>
   ({
-    throttle: byHand('The gate lies elsewhere than it is set: take Ends of the sticks again, then this check.'),
+    throttle: byHand('The gate lies elsewhere than it is set: take Stick ends again, then this check.'),
     tilt: byHand('The board sees another tilt than there is: take Level and Follow again, then this check.'),
     battery: byHand(
       'The board sees other volts than the meter: look at its scale of volts and its number of cells, then take this check again.',
@@ -216,8 +215,8 @@ const whyNotSo = (guard: Guard, segment: Segment, evidence: Evidence, at: number
   const rules = rulesOf(evidence.sheet)
   switch (guard.kind) {
     case 'throttle': {
-      const us = throttleIn(segment, evidence)
-      const now = us?.values[us.t.findLastIndex((t) => t <= at + 1e-3)] ?? 0
+      const us = stickIn(segment, evidence, 'throttle')
+      const now = us?.us[us.t.findLastIndex((t) => t <= at + 1e-3)] ?? 0
       return now > rules.throttleUs + 20 ? null : `throttle was at ${now.toFixed(0)} us`
     }
     case 'tilt': {
@@ -260,20 +259,12 @@ const whyNotTried = (guard: Guard, segment: Segment, evidence: Evidence): string
 }
 const leastGapS = 0.5
 
-/** Whether the arm switch was on in the first frames that were heard: after the gap, or at all. */
-const isOnFromTheFirst = ({ kind }: Guard, { label, streams }: Segment, evidence: Evidence): boolean => {
-  const frames = framesOf(evidence, label)
-  if (frames === null || streams.radio === undefined) return false
-  const gaps = frames.t.map((t, i) => (i === 0 ? 0 : t - (frames.t[i - 1] as number)))
-  const first = kind === 'radio' ? gaps.indexOf(Math.max(...gaps)) : 0
-  const bands = armBands(evidence.board.settings)
-  return (
-    bands.length > 0 &&
-    bands.every(({ channel, low, high }) => {
-      const us = frames.channel(channel)?.[first] ?? 0
-      return us >= low - 1 && us <= high + 1
-    })
-  )
+/** Whether the arm switch was on in the first frame that was heard: after the longest gap of the radio, or at all. */
+const isOnFromTheFirst = ({ kind }: Guard, segment: Segment, evidence: Evidence): boolean => {
+  const found = switchIn(segment, evidence)
+  if (found === null) return false
+  const gaps = found.t.map((t, i) => (i === 0 ? 0 : t - (found.t[i - 1] as number)))
+  return found.isOn[kind === 'radio' ? gaps.indexOf(Math.max(...gaps)) : 0] === true
 }
 
 const longestGap = ({ streams: { radio } }: Segment): number => {
@@ -281,16 +272,6 @@ const longestGap = ({ streams: { radio } }: Segment): number => {
   const heard = Array.from(radio.t).filter((_, i) => radio.quality === undefined || (radio.quality[i] as number) > 0)
   return Math.max(0, ...heard.map((t, i) => (i === 0 ? 0 : t - (heard[i - 1] as number))))
 }
-
-/** Throttle as the board takes it, us. */
-const throttleIn = ({ label }: Segment, evidence: Evidence): { t: readonly number[]; values: readonly number[] } | null => {
-  const { settings } = evidence.board
-  const frames = framesOf(evidence, label)
-  const us = frames?.channel(channelOf(settings, 'throttle') || usualThrottle) ?? null
-  if (frames === null || us === null) return null
-  return { t: [...frames.t], values: [...us].map((one) => (isReversed(settings, 'throttle') ? 3000 - one : one)) }
-}
-const usualThrottle = 3
 
 /** How far it leans one way by what it feels, deg, in the moment before. */
 const leanOf = (imu: NonNullable<Segment['streams']['imu']>, way: TiltWay, until: number): number => {
@@ -301,6 +282,13 @@ const leanOf = (imu: NonNullable<Segment['streams']['imu']>, way: TiltWay, until
   const pitch = degrees(Math.atan2(x, Math.hypot(y, z)))
   return { right: roll, left: -roll, 'nose-up': pitch, 'nose-down': -pitch }[way]
 }
+
+/** Cells of a pack: as set, else as many as its most volts want. */
+const cellsOf = (settings: Settings | undefined, most: number): number => {
+  const set = settings?.['power.cells'] ?? 0
+  return set > 0 ? set : Math.max(1, Math.ceil(most / fullestCell))
+}
+const fullestCell = 4.4
 
 const rowsOf = (t: Column, from: number, to: number): number[] =>
   Array.from({ length: t.length }, (_, i) => i).filter((i) => (t[i] as number) >= from && (t[i] as number) <= to + 1e-6)

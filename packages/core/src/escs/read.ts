@@ -52,5 +52,8 @@ export const someSilent = (escs: ReadonlyMap<number, EscRead | null>): Finding[]
 export const ofOutput = (stream: Segment['streams']['escs'], name: 'rpm' | 'err', output: number): Column | undefined =>
   (stream as Readonly<Record<string, Column | undefined>> | undefined)?.[`${name}${output}`]
 
+/** Whether the ESCs of a sheet say how fast they turn: a sheet of those that do not sets aside what asks them. */
+export const escsTell = ({ setAside = [] }: SheetPart): boolean => !setAside.includes('escs.data')
+
 export const hasMotors = (sheet: SheetPart, id: string): boolean =>
   sheet.geometry !== undefined && sheet.escs !== undefined && sheet.setAside?.includes(id) !== true

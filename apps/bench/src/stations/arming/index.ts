@@ -1,6 +1,6 @@
-import { speedsLive } from '../escs/SpeedsLive'
 import type { Panel } from '../panel'
 import { armingLive } from './ArmingLive'
+import { IdleLive } from './IdleLive'
 
 const flat = () => false
 
@@ -17,8 +17,5 @@ export const arming: Readonly<Record<string, Panel>> = {
     Live: armingLive('arming.disarms', 'Every way there is must stop it at once; left alone, it must stop by itself.'),
     turned: flat,
   },
-  'arming.idle': {
-    Live: speedsLive('arming.idle', () => 'Armed, with throttle down: each as fast as its neighbours, and none hunting.'),
-    turned: flat,
-  },
+  'arming.idle': { Live: IdleLive, turned: flat },
 }

@@ -57,12 +57,12 @@ const watched: Recorder<'watch'> = async (run, { want }) => {
     let ending: NodeJS.Timeout | null = null
     /** What would refuse arming as it begins: told once the board's clock is known. */
     const begin = (t: number) => {
-      if (begun) return
+      // What was told since is how it began, too: nothing is put before it that came later.
+      if (begun || want.permit !== 'armed-bench' || events.some(({ what }) => what === 'gates')) return
       begun = true
-      if (want.permit !== 'armed-bench') return
       const reasons = [...(link.state?.refusing ?? [])]
       events.unshift({ t, what: 'gates', reasons })
-      if (isThere === null) lead(reasons)
+      lead(reasons)
     }
     let isThere: boolean | null = null
     let guide: { words: string; tiltDeg: null } | null = null
