@@ -135,9 +135,6 @@ await run(async () => {
       if ((await so.count()) > 0) await so.click()
       else await item.getByRole('group', { name: 'Which' }).getByRole('button').first().click()
     }
-    await items.nth(2).scrollIntoViewIfNeeded()
-    await settle(phone)
-    await shot(phone, 'by-eye')
     await button(phone, 'Finish').click()
     await phone.getByRole('region', { name: 'Verdict' }).waitFor()
     await toCheck(phone, /First power/)
@@ -354,6 +351,27 @@ await run(async () => {
       .waitFor()
     await shot(asked.page, 'arming')
     await button(asked.page, 'Stop').click()
+    const lossJob = new URL(asked.page.url()).pathname.split('/')[2]
+    for (const check of ['radio.link', 'arming.disarms', 'arming.idle'])
+      await post(`/jobs/${lossJob}/asides`, { check, reason: 'looked at on another day' })
+    const arm = (to) => ({ act: 'switch', name: 'A', to })
+    await asked.act({ act: 'stick', stick: 'throttle', to: -1 }, arm(0), { act: 'switch', name: 'B', to: 0 })
+    await asked.page.goto(`/jobs/${lossJob}/failsafe.response`)
+    await button(asked.page, 'Start').click()
+    const says = (words) => asked.page.getByText(words).last().waitFor()
+    await says(/mode self-level\. Then put the arm switch on/)
+    await asked.page.waitForTimeout(700)
+    await asked.act(arm(1))
+    await says(/just over the middle/)
+    await asked.act({ act: 'stick', stick: 'throttle', to: 0.05 })
+    await asked.page.waitForTimeout(2_000)
+    await asked.act({ act: 'transmitter', on: false })
+    await says(/It acts/)
+    await asked.page.waitForTimeout(2_500)
+    await shot(asked.page, 'loss-of-signal')
+    await asked.act({ act: 'transmitter', on: true }, { act: 'stick', stick: 'throttle', to: -1 }, arm(0))
+    await button(asked.page, 'Stop').click()
+    await asked.act({ act: 'battery', source: 'none' })
     const smooth = await later('N4-031', 'North bench', 'motors.smooth', [
       'intake.firstPower',
       'escs.signal',

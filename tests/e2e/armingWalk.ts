@@ -1,9 +1,7 @@
 import { expect, type Page } from '@playwright/test'
 import { act, asks, confirmPropsOff, take, toCheck, verdictIs } from './bench'
+import { arm, battery, handsAt, throttle } from './handsAt'
 
-const throttle = (to: number) => ({ act: 'stick', stick: 'throttle', to })
-const arm = (to: number) => ({ act: 'switch', name: 'A', to })
-const battery = (source: string) => ({ act: 'battery', source })
 const level = { act: 'lay', way: 'forward' }
 const tilt = (rollDeg: number, pitchDeg: number) => ({ act: 'tilt', rollDeg, pitchDeg, yawDeg: 0, dragged: true })
 const range = (from: number, to: number, by: number) =>
@@ -12,17 +10,12 @@ const fullestCell = 4.4
 
 /** The station Arming, walked by somebody at the hands of a simulated bench. */
 export const armingAt = async (page: Page, bench: string) => {
-  const benches = (await (await page.request.get('/api/benches')).json()) as { id: string; name: string }[]
-  const id = benches.find((b) => b.name === bench)?.id ?? ''
-  const hands = async (...acts: object[]) => {
-    for (const data of acts) expect((await page.request.post(`/api/hands/${id}`, { data })).ok()).toBe(true)
-  }
+  const { hands, look, asked } = await handsAt(page, bench)
   const ready = async () => {
     await hands({ act: 'transmitter', on: true }, level, throttle(-1), arm(0), { act: 'stick', stick: 'yaw', to: 0 })
     await hands({ act: 'props', on: false }, { act: 'nuts', on: false }, battery('none'), battery('pack'))
     await confirmPropsOff(page)
   }
-  const asked = (words: RegExp) => expect(asks(page)).toContainText(words, { timeout: 20_000 })
   const approach = async (acts: readonly object[]) => {
     for (const one of acts) {
       if (/would refuse/.test((await asks(page).textContent()) ?? '')) return
@@ -41,7 +34,7 @@ export const armingAt = async (page: Page, bench: string) => {
   const mustRefuse = async () => {
     await toCheck(page, /Must refuse/)
     await ready()
-    const { meter } = (await (await page.request.get(`/api/hands/${id}`)).json()) as { meter: { volts: number } }
+    const { meter } = await look()
     const cells = Math.ceil(meter.volts / fullestCell)
     await take(page)
     await asked(/throttle up in small steps/)

@@ -1,5 +1,6 @@
 import { expect, type Page, type TestInfo } from '@playwright/test'
 import { armingAt } from './armingWalk'
+import { failsafeAt } from './failsafeWalk'
 import {
   act,
   answerList,
@@ -39,6 +40,14 @@ const check = toCheck
 const benchId = async (page: Page, name: string): Promise<string> => {
   const benches = (await (await page.request.get('/api/benches')).json()) as { id: string; name: string }[]
   return benches.find((b) => b.name === name)?.id ?? ''
+}
+/** A setting was changed: what compares settings is looked at once more. */
+const comparedAgain = async (page: Page) => {
+  for (const name of [/Settings match the sheet/, /Settings fit together/]) {
+    await check(page, name)
+    await take(page)
+    await passes(page)
+  }
 }
 const lies = (page: Page, how: string) => expect(page.getByText(how, { exact: true }).last()).toBeVisible({ timeout: 6_000 })
 const ticked = (page: Page, label: string) =>
@@ -433,12 +442,7 @@ test('switches: each moved by itself, the table of what they do, and the edge th
     await act(page, 'Write it to the board').click()
     await expect(page.getByText(/spoiled by entry \d+/).first()).toBeVisible({ timeout: 20_000 })
     await expect(page.locator('[data-watch=radio]').last()).toHaveText('heard', { timeout: 10_000 })
-    // A setting was changed: what compares settings is looked at once more.
-    for (const name of [/Settings match the sheet/, /Settings fit together/]) {
-      await check(page, name)
-      await take(page)
-      await passes(page)
-    }
+    await comparedAgain(page)
     await check(page, /^Switches:/)
     await moveAll()
   }
@@ -617,12 +621,7 @@ test('motors: each tapped as its flag goes, the map and the turns solved, and al
     ).toBeVisible()
     await act(page, 'Write it to the board').click()
     await expect(page.getByText(/spoiled by entry \d+/).first()).toBeVisible({ timeout: 20_000 })
-    // A setting was changed: what compares settings is looked at once more.
-    for (const name of [/Settings match the sheet/, /Settings fit together/]) {
-      await check(page, name)
-      await take(page)
-      await passes(page)
-    }
+    await comparedAgain(page)
     await check(page, /Motor order/)
     await confirmPropsOff(page)
   } else {
@@ -767,6 +766,25 @@ test('arming: what must keep it from arming does, every way out of it stops it, 
   await idles()
   await passes(page, 20_000)
   await done()
+})
+
+test('failsafe: the signal taken away in every class of loss, timed and drawn', async ({ page }, info) => {
+  test.setTimeout(240_000)
+  await onTheBench(page, info)
+  const { losses } = await failsafeAt(page, chosen(info).bench)
+  await losses()
+  await verdictIs(page, 'fail', 20_000)
+  await expect(
+    verdictOf(page)
+      .getByText(/Have it sink slowly at loss/)
+      .first(),
+  ).toBeVisible()
+  await act(page, 'Write it to the board').click()
+  await expect(page.getByText(/spoiled by entry \d+/).first()).toBeVisible({ timeout: 20_000 })
+  await comparedAgain(page)
+  await losses()
+  await passes(page, 20_000)
+  await expect(page.getByRole('img', { name: /acts from/ }).first()).toBeVisible()
 })
 
 test('handover: what is open is closed, two sign, and the paper agrees with the record', async ({ page }, info) => {

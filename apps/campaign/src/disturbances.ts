@@ -378,11 +378,39 @@ const atArming: readonly Disturbance[] = [
   { id: 'Stop all', at: mayBeArmed, meddle: acting(0, (rig) => void rig.board.stop('stop all')) },
 ]
 
+/** The signal is taken away and given back in it. */
+const losesSignal = (want: Want): boolean => want.kind === 'watch' && want.onlyAfter?.startsWith('loss:') === true
+
+/** What can go wrong while the signal is taken away. */
+const atFailsafe: readonly Disturbance[] = [
+  {
+    id: 'the flight mode switched while the signal is taken away',
+    at: losesSignal,
+    meddle: acting(0, (rig) => void actOn(rig, { act: 'switch', name: 'B', to: 1 })),
+  },
+  {
+    id: 'throttle moved while the signal is taken away',
+    at: losesSignal,
+    meddle: acting(0, (rig) => void actOn(rig, { act: 'stick', stick: 'throttle', to: -0.2 })),
+  },
+  {
+    id: 'a drop-out before the loss',
+    at: losesSignal,
+    meddle: acting(0, (rig) => void actOn(rig, { act: 'block signal', seconds: 0.25 })),
+  },
+  {
+    id: 'held askew while the signal is taken away',
+    at: losesSignal,
+    meddle: acting(0, (rig) => void actOn(rig, { act: 'tilt', rollDeg: 15, pitchDeg: 0, yawDeg: 0 })),
+  },
+]
+
 export const disturbances: readonly Disturbance[] = [
   ...atTheRadio,
   ...atTheEscs,
   ...atTheMotors,
   ...atArming,
+  ...atFailsafe,
   {
     id: 'battery pulled and put back',
     at: (want) => isSampled(want) && (want.state?.battery === true || want.streams.includes('meter')),

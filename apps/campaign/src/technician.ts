@@ -301,6 +301,7 @@ const actsOf: Readonly<Record<Work, (bench: Bench, socket: number, outputs: read
     const { light } = bench.look().receiver
     return light === 'steady' || light === 'off' ? null : bindingActs(bench)
   },
+  'set receiver silent': () => [{ act: 'loss', receiver: 'silent' }],
   'plug receiver lead': (bench) => (bench.look().receiver.lead ? null : [{ act: 'receiver lead', in: true }]),
   'place receiver antenna': () => [{ act: 'receiver antenna' }],
   'replace receiver': () => [

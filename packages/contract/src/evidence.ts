@@ -99,6 +99,10 @@ export const observation = z.looseObject({
     .enum(['clockwise', 'anticlockwise', 'none'])
     .optional()
     .describe('which way it turned, seen from above; none where nothing did'),
+  loss: z.string().max(60).optional().describe('what took the signal away'),
+  throttle: z.string().max(60).optional().describe('where throttle stood as the signal went: half, idle or disarmed'),
+  mode: z.string().max(60).optional().describe('the flight mode as the signal went'),
+  hover: z.number().min(0).max(1).optional().describe('the command in hover that a loss is judged against'),
   item: z.string().optional().describe('the question that this answers'),
   answer: z.union([z.boolean(), z.number(), z.string().max(400)]).optional(),
   note: z.string().max(400).optional(),

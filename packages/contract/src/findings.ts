@@ -25,6 +25,7 @@ export const work = z.enum([
   'choose model',
   'bind receiver',
   'plug receiver lead',
+  'set receiver silent',
   'place receiver antenna',
   'replace receiver',
   'fit telemetry wire',

@@ -137,12 +137,18 @@ export const want = z.discriminatedUnion('kind', [
     ...sampled,
     seconds: seconds.describe('the longest that is waited'),
     until: z.array(z.string().min(1)).min(1).readonly().describe('events, as `what` or `what:detail`'),
+    onlyAfter: z.string().min(1).optional().describe('they count only once this event came'),
     afterS: seconds.optional().describe('goes on for so long after that event'),
     mayLoseLink: z.boolean().optional(),
     lead: z
       .strictObject({ gate: z.string().min(1), words: z.string().min(1) })
       .optional()
       .describe('what to do next once the board would refuse to arm for this reason'),
+    then: z
+      .array(z.strictObject({ event: z.string().min(1), words: z.string().min(1) }))
+      .readonly()
+      .optional()
+      .describe('what to do next once an event came'),
     offFirst: z
       .array(z.strictObject({ channel: z.int().min(1).max(16), low: z.number(), high: z.number() }))
       .readonly()

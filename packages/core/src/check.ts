@@ -58,6 +58,8 @@ export interface Check {
   readonly provesTurning?: true
   /** Segments that its evidence may hold or lack. */
   readonly optional?: readonly (Sampled | WantOf<'answers'> | WantOf<'reports'>)[]
+  /** The steps that segments stand for which are labelled freely; null where they are those of its take. */
+  readonly stepsOf?: (evidence: Evidence) => readonly Sampled[] | null
   readonly evaluate: (evidence: Evidence) => Finding[]
   /** What a take that did not fail leaves to be put back or done later: opened on the card, once. */
   readonly opens?: (evidence: Evidence) => readonly Pick<ItemBody, 'what' | 'words' | 'blocks'>[]
@@ -73,6 +75,7 @@ export const stations = [
   { id: 'escs', number: 7, title: 'ESCs' },
   { id: 'motors', number: 8, title: 'Motors' },
   { id: 'arming', number: 9, title: 'Arming' },
+  { id: 'failsafe', number: 10, title: 'Failsafe' },
   { id: 'handover', number: 15, title: 'Handover' },
 ] as const
 export type StationId = (typeof stations)[number]['id']

@@ -2,6 +2,7 @@ import type { Check } from './check'
 import { arming } from './arming/index'
 import { board } from './board/index'
 import { escs } from './escs/index'
+import { failsafe } from './failsafe/index'
 import { intake } from './intake/index'
 import { motors } from './motors/index'
 import { orientation } from './orientation/index'
@@ -20,6 +21,7 @@ export const checks: readonly Check[] = [
   ...escs,
   ...motors,
   ...arming,
+  ...failsafe,
 ]
 
 export const checkById = (id: string): Check | undefined => checks.find((check) => check.id === id)

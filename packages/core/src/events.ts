@@ -27,24 +27,34 @@ export const isWaitedFor = (event: EvidenceEvent, until: readonly string[]): boo
     return event.what === what && (detail === undefined || Object.values(event).flat().includes(detail))
   })
 
-/** Watches for a switch to be off, by the bands in which it is on; at once where there are none. */
-export class OffWatch {
-  wasOff: boolean
+type EndOf = Pick<WantOf<'watch'>, 'until' | 'offFirst' | 'onlyAfter'>
 
-  constructor(private readonly bands: NonNullable<WantOf<'watch'>['offFirst']> = []) {
-    this.wasOff = bands.length === 0
+/** Watches for what ends a step: after what must come before it, and of a refusal with the switch seen off. */
+export class EndWatch {
+  private wasOff: boolean
+  private mayEnd: boolean
+
+  constructor(private readonly want: EndOf) {
+    this.wasOff = (want.offFirst ?? []).length === 0
+    this.mayEnd = want.onlyAfter === undefined
   }
 
-  /** Takes one received frame. */
+  /** Takes one received frame: the switch is off where a channel lies outside the band in which it is on. */
   push(us: (channel: number) => number): void {
-    this.wasOff ||= this.bands.some(({ channel, low, high }) => us(channel) < low || us(channel) > high)
+    this.wasOff ||= (this.want.offFirst ?? []).some(({ channel, low, high }) => us(channel) < low || us(channel) > high)
   }
 
-  /** Whether an event is one that is waited for, now that the switch stands as it does. */
-  ends(event: EvidenceEvent, until: readonly string[]): boolean {
-    return (this.wasOff || event.what !== 'refusing') && isWaitedFor(event, until)
+  /** Takes an event; whether it is one that is waited for. */
+  ends(event: EvidenceEvent): boolean {
+    const { until, onlyAfter } = this.want
+    if (onlyAfter !== undefined && isWaitedFor(event, [onlyAfter])) this.mayEnd = true
+    return this.mayEnd && (this.wasOff || event.what !== 'refusing') && isWaitedFor(event, until)
   }
 }
+
+/** What to do next once an event came, by the step. */
+export const nextWords = ({ then = [] }: Pick<WantOf<'watch'>, 'then'>, event: EvidenceEvent): string | null =>
+  then.find((one) => isWaitedFor(event, [one.event]))?.words ?? null
 
 /** Watches one column until it has stood at a value or over it for so long without a break. */
 export class LastingWatch {

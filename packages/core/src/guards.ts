@@ -46,7 +46,10 @@ interface Asked {
   readonly may: readonly Sampled[]
   readonly labels: ReadonlySet<string>
 }
-const askedOf = ({ take, proof, optional = [] }: Check, { sheet, written }: Evidence): Asked => {
+const askedOf = ({ take, proof, optional = [], stepsOf }: Check, evidence: Evidence): Asked => {
+  const { sheet, written } = evidence
+  const own = stepsOf?.(evidence) ?? null
+  if (own !== null) return { must: own, may: [], labels: new Set(own.map(({ label }) => label)) }
   const may = optional.filter((want) => 'streams' in want)
   const plan = planOf({ take }, sheet)
   const samples = plan.filter((want) => 'streams' in want && !may.some((m) => m.label === want.label)) as Sampled[]

@@ -349,4 +349,29 @@ export const limitReasons: Readonly<Record<LimitName, LimitReason>> = {
     source: 'common practice',
     reason: 'a motor that hunts at idle is about to lose its step',
   },
+  'loss.notice': {
+    sense: [0.1, 3],
+    source: 'common practice: a few tens of frames',
+    reason: 'until the loss is noticed it flies on as the last stick said',
+  },
+  'loss.wait': {
+    sense: [0.1, 10],
+    source: 'common practice',
+    reason: 'at ten metres a second it is twenty metres on before it acts',
+  },
+  'loss.command': {
+    sense: [-30, 10],
+    source: 'common practice: without height hold a little under hover',
+    reason: 'far under hover it falls, and at hover or over it climbs out of reach',
+  },
+  'loss.back': {
+    sense: [0.1, 5],
+    source: 'common practice',
+    reason: 'a pilot who sees nothing happen moves the stick further',
+  },
+  'loss.jump': {
+    sense: [1, 50],
+    source: 'common practice: what a hand on the stick does not feel as a blow',
+    reason: 'a jump as control comes back throws it over close to the ground',
+  },
 }

@@ -279,6 +279,27 @@ export const limits = {
     max: 5,
     unit: '% rms of its own speed',
   },
+  'loss.notice': {
+    max: 1,
+    unit: 's',
+  },
+  'loss.wait': {
+    max: 2,
+    unit: 's',
+  },
+  'loss.command': {
+    min: -8,
+    max: -2,
+    unit: 'points from hover',
+  },
+  'loss.back': {
+    max: 1,
+    unit: 's',
+  },
+  'loss.jump': {
+    max: 10,
+    unit: 'points',
+  },
 } as const
 
 export type LimitName = keyof typeof limits

@@ -274,6 +274,7 @@ describe('what is set on a transmitter', () => {
       'arming.arms',
       'arming.disarms',
       'arming.idle',
+      'failsafe.response',
     ])
   })
   test('a value that is as it was spoils nothing', () => {

@@ -21,6 +21,7 @@ export const changeOfWork: Readonly<Record<Work, Change | null>> = {
   'choose model': { what: 'transmitter', words: 'another model chosen' },
   'bind receiver': { what: 'transmitter', words: 'bound again' },
   'calibrate sticks': { what: 'transmitter', words: 'sticks calibrated' },
+  'set receiver silent': { what: 'part', part: 'receiver at loss', act: 'fastened' },
   'plug receiver lead': { what: 'part', part: 'receiver leads', act: 'fastened' },
   'place receiver antenna': { what: 'part', part: 'receiver antenna', act: 'fastened' },
   'replace receiver': { what: 'part', part: 'receiver', act: 'replaced' },

@@ -1,6 +1,6 @@
-import { checkById, checks, type Check } from '@taraf/core'
-import { actOn, faultById, faults, type Rig } from '@taraf/rig'
-import { heardRig, takenOn, wrongIn } from '../tests/heardRig'
+import { checks, type Check } from '@taraf/core'
+import { actOn, faults, type Rig } from '@taraf/rig'
+import { heardRig, mendsByWrites, takenOn, taughtRig, wrongIn } from '../tests/heardRig'
 import { sheetOf } from './rigs'
 
 jest.setTimeout(300_000)
@@ -9,12 +9,6 @@ const arming = checks.filter(({ station }) => station === 'arming')
 const byId = (id: string) => arming.find((check) => check.id === id) as Check
 const caught = faults.filter((fault) => arming.some((check) => check.id === fault.caughtBy))
 const types = ['N4', 'L4', 'K4', 'H6', 'Y6'] as const
-/** A rig whose ESCs have learned their range, where they must. */
-const taught = (seed: number, order: Parameters<typeof heardRig>[1]): Rig => {
-  const rig = heardRig(seed, order)
-  if (order?.type === 'K4') takenOn(rig, checkById('escs.range') as Check, sheetOf('K4'))
-  return rig
-}
 
 test('the faults of this station that these checks must catch', () => {
   expect(caught.map((f) => f.id)).toEqual([
@@ -32,7 +26,7 @@ test('the faults of this station that these checks must catch', () => {
 test.each(arming.map((check) => [check.id, check] as const))('%s passes on sound airframes of every type', (_id, check) => {
   for (const type of types)
     for (const seed of [1, 2]) {
-      const rig = taught(seed, { type })
+      const rig = taughtRig(seed, type)
       const taken = takenOn(rig, check, sheetOf(type))
       expect({ type, seed, wrong: wrongIn(taken) }).toEqual({ type, seed, wrong: [] })
       expect([rig.incidents, rig.board.arming.armed, rig.turning]).toEqual([[], false, false])
@@ -42,17 +36,11 @@ test.each(arming.map((check) => [check.id, check] as const))('%s passes on sound
 test.each(caught.map(({ id, caughtBy }) => [id, byId(caughtBy)] as const))(
   '%s is caught by its check, and what that says mends it',
   (id, check) => {
-    for (const type of ['N4', 'H6'])
-      for (const seed of [1, 2]) {
-        const rig = heardRig(seed, { type, faults: [id] })
-        const first = takenOn(rig, check, sheetOf(type))
-        expect({ id, type, seed, verdict: first.verdict }).toEqual({ id, type, seed, verdict: 'fail' })
-        const writes = wrongIn(first).flatMap(({ remedy }) => (remedy?.by === 'settings' ? [remedy.settings] : []))
-        expect(rig.board.settings.write(Object.assign({}, ...writes) as Record<string, number>)).toBeNull()
-        rig.board.settings.save()
-        expect({ id, type, seed, wrong: wrongIn(takenOn(rig, check, sheetOf(type))) }).toEqual({ id, type, seed, wrong: [] })
-        expect(faultById(id)?.isIn(rig)).toBe(false)
-      }
+    for (const [type, seed] of [
+      ['N4', 1],
+      ['H6', 2],
+    ] as const)
+      mendsByWrites(id, check, type, seed)
   },
 )
 

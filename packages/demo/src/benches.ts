@@ -5,10 +5,14 @@ import { benched } from './world'
 
 const degrees = (x: number, y: number, z: number): Vec3 => [radians(x), radians(y), radians(z)]
 
+/** Throttle at loss for an airframe half as heavy again: these climb out of reach. */
+const climbing = 0.55
+
 /** What is wrong with the airframe on each bench. */
 const wrong: Readonly<Record<string, RigOrder['spoil']>> = {
   north: () => {},
-  south: ({ imu, board, transmitter, drives, frame }) => {
+  south: ({ imu, board, transmitter, drives, frame }, settings) => {
+    settings['loss.throttle'] = climbing
     imu.gyroBias = degrees(1.4, -0.6, 0.1)
     board.seating = { roll: radians(1.9), pitch: radians(-1.2), yaw: radians(0.4) }
     Object.assign(board, { screws: 'loose', looseShake: degrees(0, 0.8, 0) })
@@ -26,6 +30,7 @@ const wrong: Readonly<Record<string, RigOrder['spoil']>> = {
     // Left over from the build that this board came out of.
     Object.assign(settings, { 'curve.roll.rate': 900, 'curve.pitch.rate': 900, 'gain.roll.p': 0.3 })
     settings['switch.rate.low'] = 1942
+    settings['loss.throttle'] = climbing
     Object.assign(drives[1]?.esc ?? {}, { plug: 'silent' })
     // Two motors in each other's output.
     const [first, , third] = drives

@@ -36,6 +36,7 @@ const moves: Readonly<Record<string, { readonly change: Change; readonly move: (
   regulator: { change: part('regulator'), move: ({ airframe }) => void (airframe.power.railVolts = 4.6) },
   'power wiring': { change: part('power wiring'), move: ({ airframe }) => void (airframe.power.extraRestAmps = 0.9) },
   receiver: { change: part('receiver'), move: ({ airframe }) => void (airframe.receiver.boundTo = 3) },
+  'receiver at loss': { change: part('receiver at loss'), move: ({ airframe }) => void (airframe.receiver.atLoss = 'last') },
   'receiver leads': { change: part('receiver leads'), move: ({ airframe }) => void (airframe.receiver.lead = false) },
   'receiver antenna': {
     change: part('receiver antenna'),
@@ -201,6 +202,7 @@ const inWords: Readonly<Record<string, readonly string[]>> = {
     'arming.arms',
     'arming.disarms',
     'arming.idle',
+    'failsafe.response',
   ],
 }
 

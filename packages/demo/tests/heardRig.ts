@@ -1,10 +1,10 @@
 import type { Sheet } from '@taraf/contract'
-import { choicesOf, planOf, valuesOf, type Check } from '@taraf/core'
+import { checkById, choicesOf, planOf, valuesOf, type Check } from '@taraf/core'
 import type { Taken } from '@taraf/core/runTake'
-import { actOn, handsOf, type Rig } from '@taraf/rig'
+import { actOn, faultById, handsOf, type Rig } from '@taraf/rig'
 import { drawnAt } from '../src/draw'
 import { lookAt } from '../src/look'
-import { demoShop, rigOf, type RigOrder } from '../src/rigs'
+import { demoShop, rigOf, sheetOf, type RigOrder } from '../src/rigs'
 import { takeOnRig, type AtTheRig } from '../src/takes/onRig'
 import { demoPlace } from '../src/world'
 
@@ -38,3 +38,22 @@ export const takenOn = (rig: Rig, check: Check, sheet: Sheet, person: AtTheRig =
 
 /** What of a take neither passed nor is only shown. */
 export const wrongIn = ({ findings }: Taken) => findings.filter((f) => f.verdict !== 'pass' && f.verdict !== 'shown')
+
+/** The same, whose ESCs have learned their range, where they must. */
+export const taughtRig = (seed: number, type: string): Rig => {
+  const rig = heardRig(seed, { type })
+  if (type === 'K4') takenOn(rig, checkById('escs.range') as Check, sheetOf('K4'))
+  return rig
+}
+
+/** A fault fails its check, what that writes mends it, and the check passes. */
+export const mendsByWrites = (id: string, check: Check, type: string, seed: number): void => {
+  const rig = heardRig(seed, { type, faults: [id] })
+  const first = takenOn(rig, check, sheetOf(type))
+  expect({ id, type, seed, verdict: first.verdict }).toEqual({ id, type, seed, verdict: 'fail' })
+  const writes = wrongIn(first).flatMap(({ remedy }) => (remedy?.by === 'settings' ? [remedy.settings] : []))
+  expect(rig.board.settings.write(Object.assign({}, ...writes) as Record<string, number>)).toBeNull()
+  rig.board.settings.save()
+  expect({ id, type, seed, wrong: wrongIn(takenOn(rig, check, sheetOf(type))) }).toEqual({ id, type, seed, wrong: [] })
+  expect(faultById(id)?.isIn(rig)).toBe(false)
+}

@@ -31,6 +31,7 @@ const actOfWork: Readonly<Record<Work, NamedAct | ((output: number) => NamedAct)
   'move plug': null,
   'choose model': { label: 'Choose model 7', act: { act: 'model', id: 7 } },
   'bind receiver': { label: 'Bind', act: { act: 'bind' } },
+  'set receiver silent': { label: 'Set the receiver silent at loss', act: { act: 'loss', receiver: 'silent' } },
   'plug receiver lead': { label: 'Plug receiver lead', act: { act: 'receiver lead', in: true } },
   'place receiver antenna': { label: 'Place its antenna', act: { act: 'receiver antenna' } },
   'replace receiver': { label: 'Replace the receiver', act: { act: 'replace', part: 'receiver' } },

@@ -142,6 +142,7 @@ export class Feed {
         if (tell.bench !== this.watched.bench) return
         if (tell.bootedAtMs !== this.bootedAtMs || tell.phase !== 'up') ring.clear()
         this.bootedAtMs = tell.bootedAtMs
+        tracks.lossPhase(tell.state?.lossPhase ?? 'none')
         return void this.store.dispatch(linkTold(tell))
       case 'take':
         if (tell.job !== this.watched.job) return

@@ -1,6 +1,7 @@
 import { arming } from './arming'
 import { board } from './board'
 import { escs } from './escs'
+import { failsafe } from './failsafe'
 import { intake } from './intake'
 import { motors } from './motors'
 import { orientation } from './orientation'
@@ -20,4 +21,5 @@ export const panels: Readonly<Record<string, Panel>> = {
   ...escs,
   ...motors,
   ...arming,
+  ...failsafe,
 }

@@ -15,7 +15,7 @@ export const jobsApi = api.injectEndpoints({
       rawResponseSchema: answeredAs('jobView'),
       providesTags: (_r, _e, id) => [{ type: 'Job', id }],
     }),
-    evidence: build.query<Evidence, { job: string; seq: number; stream: 'mag' | 'meter' }>({
+    evidence: build.query<Evidence, { job: string; seq: number; stream: 'mag' | 'meter' | 'outputs' }>({
       query: ({ job, seq, stream }) => ({ url: `/jobs/${job}/takes/${seq}/evidence?stream=${stream}` }),
       rawResponseSchema: answeredAs('evidence'),
       keepUnusedDataFor: 300,

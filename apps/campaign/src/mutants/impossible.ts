@@ -1,5 +1,6 @@
 import type { Column, Evidence, Reports, Segment, SheetPart } from '@taraf/contract'
 import { ofArming } from './impossibleOfArming'
+import { ofFailsafe } from './impossibleOfFailsafe'
 import { ofEscs } from './impossibleOfEscs'
 import { ofMotors } from './impossibleOfMotors'
 import { onAir } from './impossibleOnAir'
@@ -295,6 +296,7 @@ const byCheck: Readonly<Record<string, Rule>> = {
   ...ofEscs,
   ...ofMotors,
   ...ofArming,
+  ...ofFailsafe,
   'orientation.board': board,
   'orientation.follow': follow,
   'orientation.level': level,

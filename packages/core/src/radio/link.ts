@@ -115,7 +115,7 @@ export const link = defineCheck({
   needs: ['board.sockets'],
   reads: {
     settings: ['radio.kind', 'radio.strengthChannel', 'telemetry.use', 'loss.notice', 'socket.*'],
-    parts: [...onTheWay, 'receiver antenna', 'telemetry wire'],
+    parts: [...onTheWay, 'receiver at loss', 'receiver antenna', 'telemetry wire'],
     acts: ['transmitter'],
     onTransmitter: () => false,
     image: true,

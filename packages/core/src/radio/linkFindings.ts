@@ -116,7 +116,9 @@ const transmitterOff = (evidence: Evidence): Finding[] => {
       'transmitterOff',
       value,
       knew,
-      byHand('Set the receiver to send nothing once it hears no transmitter, by the steps of its maker.'),
+      byHand('Set the receiver to send nothing once it hears no transmitter, by the steps of its maker.', [
+        'set receiver silent',
+      ]),
     ),
   ]
 }

@@ -8,6 +8,8 @@ export interface Handled {
   /** Of a step that is watched: one small act after the other, until what the step leads by is told; then the rest. */
   readonly approach?: readonly HandAct[]
   readonly then?: readonly HandAct[]
+  /** A moment after an event of a step that is watched. */
+  readonly onEvent?: { readonly event: string; readonly acts: readonly HandAct[] }
   /** Stop all is pressed after a moment. */
   readonly stopsAll?: true
   /** While the link is lost; the cable goes out before these and comes back after them. */
@@ -63,6 +65,20 @@ const tries = (cells: number): Readonly<Record<string, Handled>> => ({
   battery: { before: disarmed, approach: steps(4.05, 3, 0.02).map((cell) => supply(cells, cell)), then: [arm(1)] },
 })
 
+/** The signal is taken away with throttle somewhere, and given back a moment after an event. */
+const lost = (to: number, event: string, by: 'transmitter' | 'receiver lead'): Handled => {
+  const gone: HandAct = by === 'transmitter' ? { act: 'transmitter', on: false } : { act: 'receiver lead', in: false }
+  const back: HandAct = by === 'transmitter' ? { act: 'transmitter', on: true } : { act: 'receiver lead', in: true }
+  return { before: [throttle(to)], then: [gone], onEvent: { event, acts: [back] } }
+}
+/** How a loss is brought about, by the words of its step. */
+const losing = ({ label, ask }: WantOf<'watch'>): Handled | undefined => {
+  const by = ask.includes('lead of the receiver') ? 'receiver lead' : 'transmitter'
+  if (label.startsWith('half-')) return lost(0.05, 'loss:act', by)
+  if (label === 'idle') return lost(-1, 'disarmed', by)
+  return label === 'disarmed' ? lost(0.05, 'loss:wait', by) : undefined
+}
+
 /** Roll and pitch that turn an edge of a board at an eighth down, where a pose names a side of the airframe. */
 const edges: Readonly<Record<string, readonly [number, number]>> = {
   'nose-up': [-90, 45],
@@ -98,6 +114,7 @@ const forLabel: Readonly<Record<string, Handled>> = {
   'arm-idle': { before: disarmed, then: [arm(1)] },
   idle: { before: [] },
   'arming-done': { before: [...disarmed, noBattery] },
+  'failsafe-done': { before: [...disarmed, noBattery] },
   level: { before: [laid, throttle(-1)], during: throttle(-0.5) },
   'right-down': tilted(20, 0),
   'left-down': tilted(-20, 0),
@@ -143,7 +160,8 @@ export const handled = (want: Want, byEdges = false, cells = 4): Handled => {
     case 'control':
       return { before: [laid, { act: 'transmitter', on: true }] }
     case 'watch':
-      return tries(cells)[want.label] ?? forLabel[want.label] ?? { before: [] }
+      if (want.label.startsWith('arm-')) return { before: disarmed, then: [arm(1)], ...forLabel[want.label] }
+      return losing(want) ?? tries(cells)[want.label] ?? forLabel[want.label] ?? { before: [] }
     case 'state':
       if (want.label === 'supply-in')
         return {

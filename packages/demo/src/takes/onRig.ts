@@ -15,7 +15,7 @@ import {
 } from '@taraf/contract'
 import {
   LastingWatch,
-  OffWatch,
+  EndWatch,
   askReports,
   changeEscs,
   changeSettings,
@@ -390,6 +390,19 @@ const stickOf: Readonly<Record<string, { stick: 'roll' | 'pitch' | 'throttle' | 
   'yaw-right': { stick: 'yaw', to: 1 },
 }
 
+/** The switch of a flight mode, moved until the mode is on. */
+const chooseMode = (rig: Rig, mode: string): void => {
+  const get = (name: string) => rig.board.settings.get(`switch.${mode}.${name}`)
+  const channel = get('channel')
+  if (channel === 0) return
+  const isOn = () => {
+    const us = rig.transmitter.channels()[channel - 1] ?? 0
+    return us >= get('low') && us <= get('high')
+  }
+  const next = switchMoves(rig, channel)
+  for (let i = 0; !isOn() && i < 6; i++) hand(rig, next(i))
+}
+
 /** What a hand does next with a control: out, back, and so on; -1 is back for good. */
 type Moves = (number: number) => HandAct
 
@@ -464,16 +477,23 @@ const watched = (rig: Rig, want: WantOf<'watch'>, how: Handled, permit: KeptPerm
 
 /** Board events with their times, until one of those that are waited for comes; over a lost link where that may be. */
 const watch = (rig: Rig, want: WantOf<'watch'>, how: Handled, meddler: Meddler = {}): Got => {
-  const { label, seconds, stage = 'body', streams: names, until, afterS = 0, mayLoseLink = false } = want
+  const { label, seconds, stage = 'body', streams: names, afterS = 0, mayLoseLink = false } = want
   if (how.approach !== undefined) rig.skip(settleS)
+  const mode = /^arm-half-(.+)$/.exec(label)?.[1]
+  if (mode !== undefined) chooseMode(rig, mode)
   const gather = new Gather(rig, stage, names, 400)
   const began = rig.clock
   const events: EvidenceEvent[] =
-    want.permit === 'armed-bench' ? [{ t: began, what: 'gates', reasons: rig.state().refusing }] : []
+    want.permit !== 'armed-bench'
+      ? []
+      : [
+          { t: began, what: 'mode', mode: rig.state().mode },
+          { t: began, what: 'gates', reasons: rig.state().refusing },
+        ]
   rig.board.events.length = 0
   const act = actsOf(want, how)
   let left = Infinity
-  const off = new OffWatch(want.offFirst)
+  const ending = new EndWatch(want)
   for (let step = 0; step < seconds / stepS; step++) {
     const before = events.length
     const fate = meddler.row?.(rig, want, step) ?? 'keep'
@@ -491,8 +511,8 @@ const watch = (rig: Rig, want: WantOf<'watch'>, how: Handled, meddler: Meddler =
     else rig.step(stage)
     events.push(...rig.board.events.splice(0).flatMap((told) => evidenceEvent(told) ?? []))
     const frame = gather.rows('radio').rows.at(-1)
-    if (frame !== undefined) off.push((channel) => frame[channel - 1] ?? 0)
-    if (left === Infinity && events.slice(before).some((event) => off.ends(event, until))) left = afterS
+    if (frame !== undefined) ending.push((channel) => frame[channel - 1] ?? 0)
+    for (const event of events.slice(before)) if (ending.ends(event) && left === Infinity) left = afterS
     if ((left -= stepS) <= 0) return { segment: { label, streams: gather.streams(), events } }
   }
   return { segment: { label, streams: gather.streams(), events }, ...(left === Infinity ? { short: true } : {}) }
@@ -503,9 +523,11 @@ const approachEvery = 100
 const thenEvery = 200
 
 /** What hands do while a step is watched: small acts until what it leads by is told and a little further, and then the rest. */
-const actsOf = ({ lead }: WantOf<'watch'>, { approach = [], then = [], stopsAll }: Handled) => {
-  let [near, late, since, further] = [0, 0, 0, 0]
+const actsOf = ({ lead }: WantOf<'watch'>, { approach = [], then = [], onEvent, stopsAll }: Handled) => {
+  let [near, late, since, further, sinceEvent] = [0, 0, 0, 0, 0]
   return (rig: Rig, events: readonly EvidenceEvent[]): void => {
+    if (onEvent !== undefined && events.some((event) => isWaitedFor(event, [onEvent.event])) && ++sinceEvent === thenEvery)
+      for (const act of onEvent.acts) hand(rig, act)
     if (++since < (late > 0 || near === 0 ? thenEvery : approachEvery)) return
     since = 0
     const isThere = lead === undefined || events.some((event) => isWaitedFor(event, [`gates:${lead.gate}`]))

@@ -8,8 +8,14 @@ const arming = (
   right: Record<string, number>,
   caughtBy = 'arming.refuses',
 ) => wrongSettings({ id: `arming.${id}`, station: 'arming', where, shows, caughtBy }, wrong, right)
-const loss = (id: string, where: string, shows: string, wrong: Record<string, number>, right: Record<string, number>) =>
-  wrongSettings({ id: `failsafe.${id}`, station: 'failsafe', where, shows, caughtBy: 'failsafe.response' }, wrong, right)
+const loss = (
+  id: string,
+  where: string,
+  shows: string,
+  wrong: Record<string, number>,
+  right: Record<string, number>,
+  caughtBy = 'failsafe.response',
+) => wrongSettings({ id: `failsafe.${id}`, station: 'failsafe', where, shows, caughtBy }, wrong, right)
 
 export const armingFaults: readonly Fault[] = [
   arming(
@@ -79,7 +85,7 @@ export const failsafeFaults: readonly Fault[] = [
     station: 'failsafe',
     where: 'receiver at loss',
     shows: 'it repeats the last values: the board never learns of the loss',
-    caughtBy: 'failsafe.receiver',
+    caughtBy: 'radio.link',
     remedy: 'set the receiver silent at loss',
     likelihood: 0.05,
     inject: ({ airframe }) => void (airframe.receiver.atLoss = 'last'),
@@ -91,7 +97,7 @@ export const failsafeFaults: readonly Fault[] = [
     station: 'failsafe',
     where: 'receiver at loss',
     shows: 'it sends a preset with throttle above idle: the loss is hidden',
-    caughtBy: 'failsafe.receiver',
+    caughtBy: 'radio.link',
     remedy: 'set the receiver silent at loss',
     likelihood: 0.04,
     inject: ({ airframe }) => void Object.assign(airframe.receiver, { atLoss: 'preset' }),
@@ -115,7 +121,14 @@ export const failsafeFaults: readonly Fault[] = [
     { 'loss.throttle': 0.35 },
   ),
   loss('throttleIdle', 'throttle at loss', 'at idle: it falls', { 'loss.throttle': 0.05 }, { 'loss.throttle': 0.35 }),
-  loss('keepsTilt', 'levelling at loss', 'it keeps the tilt that it had', { 'loss.levels': 0 }, { 'loss.levels': 1 }),
+  loss(
+    'keepsTilt',
+    'levelling at loss',
+    'it keeps the tilt that it had',
+    { 'loss.levels': 0 },
+    { 'loss.levels': 1 },
+    'failsafe.levels',
+  ),
   loss('lateBack', 'time of recovery', 'control comes back after over a second', { 'loss.back': 2500 }, { 'loss.back': 400 }),
   loss(
     'holdsSticks',
@@ -123,5 +136,6 @@ export const failsafeFaults: readonly Fault[] = [
     'the last sticks are held and a tilt is kept',
     { 'loss.hold': 0 },
     { 'loss.hold': 1 },
+    'failsafe.waits',
   ),
 ]

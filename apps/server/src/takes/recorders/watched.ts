@@ -1,5 +1,5 @@
 import { isBeside, type BoardEvent, type EvidenceEvent, type WantOf } from '@taraf/contract'
-import { OffWatch, evidenceEvent, leftState, teachWords } from '@taraf/core'
+import { EndWatch, evidenceEvent, leftState, nextWords, teachWords } from '@taraf/core'
 import type { Recorder } from '../run'
 import { TeachWatch } from '@taraf/core/watches'
 import { CaptureLost, type Run } from '../run'
@@ -52,17 +52,22 @@ const watched: Recorder<'watch'> = async (run, { want }) => {
   return new Promise((resolve, reject) => {
     const events: EvidenceEvent[] = []
     let lostAtMs: number | null = null
-    const off = new OffWatch(want.offFirst)
+    const watching = new EndWatch(want)
     let begun = false
     let ending: NodeJS.Timeout | null = null
-    /** What would refuse arming as it begins: told once the board's clock is known. */
+    /** The mode, and what would refuse arming, as it begins: told once the board's clock is known. */
     const begin = (t: number) => {
-      // What was told since is how it began, too: nothing is put before it that came later.
-      if (begun || want.permit !== 'armed-bench' || events.some(({ what }) => what === 'gates')) return
+      if (begun || want.permit !== 'armed-bench' || link.state === null) return
       begun = true
-      const reasons = [...(link.state?.refusing ?? [])]
-      events.unshift({ t, what: 'gates', reasons })
-      lead(reasons)
+      const { mode, refusing } = link.state
+      const isTold = (name: EvidenceEvent['what']) => events.some(({ what }) => what === name)
+      // What was told since is how it began, too: nothing is put before it that came later.
+      const first: EvidenceEvent[] = isTold('mode') ? [] : [{ t, what: 'mode', mode }]
+      if (!isTold('gates')) {
+        first.push({ t, what: 'gates', reasons: [...refusing] })
+        lead(refusing)
+      }
+      events.unshift(...first)
     }
     let isThere: boolean | null = null
     let guide: { words: string; tiltDeg: null } | null = null
@@ -84,7 +89,8 @@ const watched: Recorder<'watch'> = async (run, { want }) => {
       stream: ({ stream, t, values }) => {
         if (stream === 'radio')
           for (let i = 0; i < t.length; i++)
-            if ((values[16 * t.length + i] as number) > 0) off.push((channel) => values[(channel - 1) * t.length + i] as number)
+            if ((values[16 * t.length + i] as number) > 0)
+              watching.push((channel) => values[(channel - 1) * t.length + i] as number)
         if (teach === null || stream !== 'outputs') return
         for (let i = 0; i < t.length; i++) {
           const commands = run.outputs.map((output) => values[(output - 1) * t.length + i] as number)
@@ -99,7 +105,9 @@ const watched: Recorder<'watch'> = async (run, { want }) => {
     const add = (event: EvidenceEvent) => {
       events.push(event)
       if (event.what === 'gates') lead((event as { reasons?: readonly string[] }).reasons ?? [])
-      if (!off.ends(event, want.until) || ending !== null) return
+      const next = nextWords(want, event)
+      if (next !== null) run.say({ guide: (guide = { words: next, tiltDeg: null }) })
+      if (!watching.ends(event) || ending !== null) return
       if (want.afterS === undefined) done()
       else ending = setTimeout(done, want.afterS * 1000)
     }

@@ -1,0 +1,297 @@
+import type { Evidence, EvidenceEvent, EvidenceInput, SheetPart } from '@taraf/contract'
+import { evidence as schema } from '@taraf/contract'
+import fc from 'fast-check'
+import { evaluate } from '../evaluate'
+import { planOf } from '../plan'
+import { lossesOf } from './losses'
+import { modeIn } from './phases'
+import { response } from './response'
+
+const booms = ['front right', 'rear right', 'rear left', 'front left'].map((name, i) => ({
+  name,
+  bearingDeg: 45 + 90 * i,
+  radiusM: 0.12,
+  motors: [{ tier: 'only', output: i + 1, turn: i % 2 === 0 ? 'clockwise' : 'anticlockwise' }],
+}))
+const withModes = (...modes: string[]) =>
+  ({
+    geometry: { booms, body: { lengthM: 0.1, widthM: 0.1 }, propDiameterM: 0.12 },
+    escs: { understands: ['DShot300'], settings: {} },
+    switches: [{ name: 'A', channel: 5, positions: 2, atPowerUp: 1 }],
+    switchPlan: [
+      { function: 'arm', channel: 5, from: 1700, to: 2100 },
+      ...modes.map((mode, i) => ({ function: mode, channel: 6, from: 900 + 300 * i, to: 1150 + 300 * i })),
+    ],
+  }) as unknown as SheetPart
+const sheet = withModes('selfLevel', 'rate')
+const settings = {
+  'radio.throttle.channel': 3,
+  'switch.arm.channel': 5,
+  'switch.arm.low': 1700,
+  'switch.arm.high': 2100,
+  'rotor.hover': 0.4,
+  'loss.act': 1,
+  'loss.throttle': 0.35,
+  'loss.notice': 300,
+  'loss.wait': 700,
+  'loss.back': 400,
+}
+const choices = { 'loss.act': ['cut', 'descend', 'return home'] }
+
+interface Lost {
+  readonly gone: number
+  readonly back: number
+  readonly notice: number
+  readonly wait: number
+  readonly recovers: number
+  readonly before: number
+  readonly during: number
+  readonly throttle: number
+  readonly mode: string
+  readonly actMode: string
+  readonly label: string
+  /** How long it acts until it disarms itself, s. */
+  readonly ends: number
+  readonly more: readonly EvidenceEvent[]
+  /** What the outputs do as the sticks count again, over what they did. */
+  readonly jump: number
+}
+const usual: Lost = {
+  gone: 2,
+  back: 6,
+  notice: 0.3,
+  wait: 0.7,
+  recovers: 0.4,
+  before: 0.52,
+  during: 0.35,
+  throttle: 1520,
+  mode: 'selfLevel',
+  actMode: 'selfLevel',
+  label: 'half-selfLevel',
+  ends: Infinity,
+  more: [],
+  jump: 0,
+}
+const loss = (t: number, phase: string) => ({ t, what: 'loss', phase }) as EvidenceEvent
+const mode = (t: number, name: string) => ({ t, what: 'mode', mode: name }) as EvidenceEvent
+const event = (t: number, what: EvidenceEvent['what'], more: object = {}) => ({ t, what, ...more }) as EvidenceEvent
+
+/** One loss, by closed forms: frames at 100 Hz, outputs at 200 Hz, and what a board tells. */
+const lost = (change: Partial<Lost> = {}) => {
+  const l = { ...usual, ...change }
+  const wait = l.gone + l.notice
+  const act = wait + l.wait
+  const end = act + l.ends
+  const none = l.back + l.recovers
+  const last = none + 1
+  const frames = Array.from({ length: Math.round(last * 100) }, (_, i) => i / 100).filter(
+    (t) => t <= l.gone + 1e-9 || t >= l.back - 1e-9,
+  )
+  const t = Array.from({ length: Math.round(last * 200) }, (_, i) => i / 200)
+  const command = t.map((s) => (s >= end ? 0 : s >= act && s < l.back ? l.during : l.before))
+  const outputs = command.map((share, i) => (share === 0 ? 0 : Math.min(1, share + ((t[i] as number) >= none ? l.jump : 0))))
+  const events = [
+    mode(0, l.mode),
+    loss(l.gone + 0.1, 'notice'),
+    ...(wait < l.back ? [loss(wait, 'wait')] : []),
+    ...(act < l.back ? [loss(act, 'act')] : []),
+    ...(l.actMode === l.mode ? [] : [mode(act, l.actMode)]),
+    ...(end < l.back ? [loss(end, 'end'), event(end, 'disarmed', { cause: 'failsafe' })] : []),
+    loss(l.back, 'recover'),
+    loss(none, 'none'),
+    ...l.more,
+  ].sort((a, b) => a.t - b.t)
+  return {
+    label: l.label,
+    streams: {
+      radio: { t: frames, ch3: frames.map(() => l.throttle), quality: frames.map(() => 1) },
+      outputs: { t, ...Object.fromEntries([1, 2, 3, 4].map((o) => [`o${o}`, outputs])), command },
+    },
+    events,
+  }
+}
+const armed = (label: string) => ({ label, streams: {}, events: [event(3, 'armed')] })
+const whole = (change: Record<string, Partial<Lost>> = {}) => [
+  armed('arm-half-selfLevel'),
+  lost(change['half-selfLevel']),
+  armed('arm-half-rate'),
+  lost({ label: 'half-rate', mode: 'rate', ...change['half-rate'] }),
+  armed('arm-idle'),
+  lost({ label: 'idle', throttle: 1000, before: 0.06, ends: 2, ...change['idle'] }),
+  lost({ label: 'disarmed', before: 0, during: 0, ...change['disarmed'] }),
+]
+const document = (segments: unknown[], more: Partial<EvidenceInput> = {}, own: SheetPart = sheet): Evidence =>
+  schema.parse({ format: 'taraf-evidence/1', check: response.id, sheet: own, board: { settings, choices }, segments, ...more })
+const found = (change: Record<string, Partial<Lost>> = {}) => {
+  const { verdict, findings } = evaluate(response, document(whole(change)))
+  return { verdict, findings, of: (key: string) => findings.find((f) => f.key === key) }
+}
+
+describe('the plan of losses', () => {
+  test('proves every class once, with the fewest', () => {
+    fc.assert(
+      fc.property(
+        fc.uniqueArray(fc.constantFrom('rate', 'selfLevel', 'altitude', 'position', 'returnHome', 'blend')),
+        (modes) => {
+          const losses = lossesOf(withModes(...modes))
+          const wanted = modes.length === 0 ? ['rate'] : modes
+          expect(losses.filter(({ from }) => from === 'half').map((l) => l.mode)).toEqual(wanted)
+          for (const from of ['half', 'idle', 'disarmed']) expect(losses.some((l) => l.from === from)).toBe(true)
+          for (const by of ['transmitter', 'receiver lead']) expect(losses.some((l) => l.by === by)).toBe(true)
+          expect(new Set(losses.map(({ id }) => id)).size).toBe(losses.length)
+          // Each mode, idle and disarmed are classes of their own: fewer cannot do.
+          expect(losses).toHaveLength(wanted.length + 2)
+        },
+      ),
+    )
+  })
+  test('arms before each loss but the one that is disarmed, and ends without the battery', () => {
+    expect(planOf(response, sheet).map(({ label }) => label)).toEqual([
+      'ready',
+      'arm-half-selfLevel',
+      'half-selfLevel',
+      'arm-half-rate',
+      'half-rate',
+      'arm-idle',
+      'idle',
+      'disarmed',
+      'failsafe-done',
+    ])
+  })
+})
+
+describe('a loss of signal', () => {
+  test('of a sound board passes, and its phases are those of the settings', () => {
+    const { verdict, of } = found({ 'half-rate': { actMode: 'selfLevel' } })
+    expect(verdict).toBe('pass')
+    expect(of('half-selfLevel.notice')?.value).toBeCloseTo(0.3, 6)
+    expect(of('half-selfLevel.wait')?.value).toBeCloseTo(0.7, 6)
+    expect(of('half-selfLevel.command')?.value).toBeCloseTo(-5, 6)
+    expect(of('half-selfLevel.back')?.value).toBeCloseTo(0.4, 6)
+    expect(of('half-rate.mode')).toMatchObject({ value: 'selfLevel', verdict: 'pass' })
+    expect(of('idle.end')).toMatchObject({ value: 'disarmed' })
+    expect(of('idle.after')).toMatchObject({ value: 'all stand' })
+    expect(of('disarmed.outputs')).toMatchObject({ value: 'at nought' })
+  })
+
+  const good = { 'half-rate': { actMode: 'selfLevel' } }
+  test.each<[string, Record<string, Partial<Lost>>, string, object]>([
+    ['noticed late', { 'half-selfLevel': { notice: 1.4 } }, 'half-selfLevel.notice', { 'loss.notice': 300 }],
+    ['acted on late', { 'half-selfLevel': { wait: 2.5 } }, 'half-selfLevel.wait', { 'loss.wait': 700 }],
+    ['above hover', { 'half-selfLevel': { during: 0.42 } }, 'half-selfLevel.command', { 'loss.throttle': 0.36 }],
+    ['at idle in the air', { 'half-selfLevel': { during: 0.06 } }, 'half-selfLevel.command', { 'loss.throttle': 0.36 }],
+    ['in the mode of the sticks alone', { 'half-rate': { actMode: 'rate' } }, 'half-rate.mode', { 'loss.levels': 1 }],
+    ['given back late', { 'half-selfLevel': { recovers: 1.3 } }, 'half-selfLevel.back', { 'loss.back': 400 }],
+  ])('%s fails, with what mends it', (_how, change, key, write) => {
+    const own = { ...settings, 'loss.notice': 1400, 'loss.wait': 2500, 'loss.throttle': 0.6, 'loss.back': 1300, 'loss.levels': 0 }
+    const { findings } = evaluate(response, document(whole({ ...good, ...change }), { board: { settings: own, choices } }))
+    const wrong = findings.filter(({ verdict }) => verdict === 'fail')
+    expect(wrong).toMatchObject([{ key, remedy: { by: 'settings', settings: write } }])
+  })
+  test('a jump as the sticks count again, a board that stays armed, motors that start, outputs of a disarmed board', () => {
+    expect(found({ ...good, 'half-selfLevel': { jump: 0.2 } }).of('half-selfLevel.jump')).toMatchObject({ verdict: 'fail' })
+    expect(found({ ...good, idle: { ends: 30 } }).of('idle.end')).toMatchObject({ value: 'stays armed', verdict: 'fail' })
+    expect(found({ ...good, idle: { more: [event(6.6, 'armed')] } }).of('idle.after')).toMatchObject({ value: 'motors start' })
+    expect(found({ ...good, disarmed: { during: 0.1 } }).of('disarmed.outputs')).toMatchObject({ verdict: 'fail' })
+  })
+  test('where height is held the command is shown and not judged', () => {
+    const own = withModes('altitude')
+    const segments = [
+      armed('arm-half-altitude'),
+      lost({ label: 'half-altitude', mode: 'altitude', actMode: 'altitude', during: 0.5 }),
+      ...whole().slice(4, 7),
+    ].map((s) =>
+      s.label === 'idle' ? lost({ label: 'idle', throttle: 1000, mode: 'altitude', actMode: 'altitude', ends: 2 }) : s,
+    )
+    expect(
+      evaluate(response, document(segments, {}, own)).findings.find(({ key }) => key === 'half-altitude.command'),
+    ).toMatchObject({
+      verdict: 'shown',
+    })
+  })
+
+  test.each<[string, Record<string, Partial<Lost>>, RegExp]>([
+    ['throttle down', { 'half-selfLevel': { throttle: 1010 } }, /1010 us as the signal went/],
+    ['throttle up where it was to idle', { idle: { throttle: 1500 } }, /not down/],
+    ['another mode', { 'half-rate': { mode: 'selfLevel' } }, /in mode selfLevel/],
+    ['the signal back too soon', { 'half-selfLevel': { back: 2.9, wait: 30 } }, /came back before the board acted/],
+    ['no loss at all', { 'half-selfLevel': { back: 2.1 } }, /never went/],
+    [
+      'somebody who disarms it',
+      { 'half-selfLevel': { more: [event(4, 'disarmed', { cause: 'switch' })] } },
+      /somebody disarmed it/,
+    ],
+    [
+      'disarmed before',
+      { 'half-selfLevel': { more: [event(1, 'disarmed', { cause: 'switch' })] } },
+      /disarmed before the signal went/,
+    ],
+    ['armed where it was to be disarmed', { disarmed: { more: [event(1, 'armed')] } }, /it was armed/],
+  ])('with %s it proves nothing', (_what, change, why) => {
+    const { verdict, findings } = found({ ...good, ...change })
+    expect(verdict).toBe('refused')
+    expect(findings[0]?.value).toMatch(why)
+  })
+  test('one that was not armed, or was left out, proves nothing', () => {
+    const refusing = { label: 'arm-idle', streams: {}, events: [event(1, 'refusing', { reasons: ['tilt'] })] }
+    const without = whole(good).map((s) => (s.label === 'arm-idle' ? refusing : s))
+    expect(evaluate(response, document(without)).findings).toMatchObject([{ value: 'the board refused to arm: tilt' }])
+    const short = whole(good).filter(({ label }) => label !== 'idle')
+    expect(evaluate(response, document(short)).findings).toMatchObject([
+      { value: expect.stringMatching(/From idle: it was not tried/) as unknown },
+    ])
+  })
+  test('a board that never acts fails: nothing else came of it', () => {
+    const segments = whole(good).map((s) =>
+      s.label === 'half-selfLevel'
+        ? {
+            ...s,
+            events: s.events.filter(
+              (e) => e.what !== 'loss' || !['act', 'recover'].includes((e as { phase?: string }).phase ?? ''),
+            ),
+          }
+        : s,
+    )
+    const { findings } = evaluate(response, document(segments))
+    expect(findings.find(({ key }) => key === 'half-selfLevel.wait')).toMatchObject({ value: 'never', verdict: 'fail' })
+  })
+
+  test('labelled freely, it is judged by what is said of it', () => {
+    const segment = lost({ label: 'third try', mode: 'rate', actMode: 'selfLevel', throttle: 1200 })
+    const said = { segment: 'third try', loss: 'transmitter', throttle: 'half', mode: 'rate', hover: 0.39 }
+    const { verdict, findings } = evaluate(response, document([segment], { observations: [said] }, {}))
+    expect(verdict).toBe('pass')
+    expect(findings.find(({ key }) => key === 'third try.command')?.value).toBeCloseTo(-4, 6)
+  })
+
+  test('whatever the times, the phases are found within a frame, and above hover or at idle it never passes', () => {
+    const time = (min: number, max: number) => fc.double({ min, max, noNaN: true })
+    fc.assert(
+      fc.property(
+        time(0.15, 1.5),
+        time(0, 2.5),
+        time(0.1, 1.5),
+        fc.oneof(time(0, 0.9), time(0.325, 0.375)),
+        (notice, wait, recovers, during) => {
+          const back = 2 + notice + wait + 1.5
+          const { of, verdict } = found({ ...good, 'half-selfLevel': { notice, wait, recovers, during, back } })
+          const near = (key: string, value: number) =>
+            expect(Math.abs(Number(of(`half-selfLevel.${key}`)?.value) - value)).toBeLessThan(0.011)
+          near('notice', notice)
+          near('wait', wait)
+          near('back', recovers)
+          const isSound = notice <= 0.99 && wait <= 1.99 && recovers <= 0.99 && during > 0.321 && during < 0.379
+          if (isSound) expect(verdict).toBe('pass')
+          if (during >= 0.4 || during <= 0.06) expect(verdict).toBe('fail')
+        },
+      ),
+      { numRuns: 60 },
+    )
+  })
+  test('the mode that was longest in force counts', () => {
+    const told = [mode(0, 'selfLevel'), mode(2, 'rate'), mode(2.1, 'selfLevel')]
+    expect(modeIn(told, 'rate', 1, 4)).toBe('selfLevel')
+    expect(modeIn([mode(2, 'selfLevel')], 'rate', 1, 4)).toBe('selfLevel')
+    expect(modeIn([mode(3.9, 'selfLevel')], 'rate', 1, 4)).toBe('rate')
+  })
+})

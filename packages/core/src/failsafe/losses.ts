@@ -1,0 +1,60 @@
+import type { SheetPart } from '@taraf/contract'
+import { flightModes } from '../switches/table'
+
+/** From what state the signal is taken away. */
+export type LossFrom = 'half' | 'idle' | 'disarmed'
+/** What takes it away. */
+export type LossBy = 'transmitter' | 'receiver lead'
+
+/** One loss of the plan: from what, by what, in which flight mode, and what it is there to prove. */
+export interface Loss {
+  readonly id: string
+  readonly from: LossFrom
+  readonly by: LossBy
+  readonly mode: string
+  readonly proves: string
+}
+
+/** The flight modes that a pilot can choose, in the order of the switch plan; the sticks alone where there are none. */
+export const modesOf = ({ switchPlan = [] }: SheetPart): string[] => {
+  const known: readonly string[] = flightModes
+  const found = [...new Set(switchPlan.map((row) => row.function))].filter((name) => known.includes(name))
+  return found.length === 0 ? ['rate'] : found
+}
+
+/**
+ * The fewest losses that prove every class once: above half throttle in each mode, from idle to its end, and disarmed; the transmitter off
+ * and the receiver without its lead.
+ */
+export const lossesOf = (sheet: SheetPart): Loss[] => {
+  const modes = modesOf(sheet)
+  const first = modes[0] as string
+  // The lead is pulled in the second mode; where there is one mode only, at idle.
+  const leadAt = modes.length > 1 ? 1 : -1
+  return [
+    ...modes.map((mode, i): Loss => {
+      const by = i === leadAt ? 'receiver lead' : 'transmitter'
+      return {
+        id: `half-${mode}`,
+        from: 'half',
+        by,
+        mode,
+        proves: `In flight, in mode ${mode}${by === 'receiver lead' ? ', with the receiver cut off' : ''}: it acts, and comes back.`,
+      }
+    }),
+    {
+      id: 'idle',
+      from: 'idle',
+      by: leadAt === -1 ? 'receiver lead' : 'transmitter',
+      mode: first,
+      proves: 'From idle, to its end: it disarms, and starts by nothing but a new arming.',
+    },
+    {
+      id: 'disarmed',
+      from: 'disarmed',
+      by: 'transmitter',
+      mode: first,
+      proves: 'Disarmed: nothing turns, whatever comes or goes.',
+    },
+  ]
+}

@@ -1,0 +1,219 @@
+import type { Evidence, Finding, Observation, Remedy, Segment } from '@taraf/contract'
+import { notArmed } from '../arming/arms'
+import { triedIn } from '../arming/attempt'
+import { stickIn } from '../arming/moved'
+import { byHand, judged, judgedAs, refusal, shown } from '../check'
+import { limitFor } from '../limits'
+import { lossesOf, type Loss, type LossFrom } from './losses'
+import { commandIn, gapIn, jumpAt, modeIn, phasesOf, turnsIn, type Gap, type Phases } from './phases'
+
+export const armLabel = (id: string): string => `arm-${id}`
+
+/** Whether the segments are those of a take that follows the plan of its sheet. */
+export const isPlanned = ({ sheet, segments }: Evidence): boolean => {
+  const planned = new Set(lossesOf(sheet).map(({ id }) => id))
+  return segments.some(({ label }) => planned.has(label) || label.startsWith('arm-'))
+}
+
+export const responseFindings = (evidence: Evidence): Finding[] => {
+  const { sheet, segments } = evidence
+  if (!isPlanned(evidence)) return firstRefused(segments.map((segment) => lostIn(evidence, segment, null)))
+  return firstRefused(
+    lossesOf(sheet).map((loss) => {
+      const armed = loss.from === 'disarmed' ? undefined : segments.find(({ label }) => label === armLabel(loss.id))
+      const tried = armed === undefined ? null : triedIn(armed)
+      if (tried !== null && tried.armedAt === null)
+        return tried.reasons === null
+          ? refusal(`${words(loss)}: it was not armed`, 'Run it again, and arm it when it is asked.')
+          : notArmed(tried.reasons)
+      const segment = segments.find(({ label }) => label === loss.id)
+      if (segment === undefined || (tried === null && loss.from !== 'disarmed'))
+        return refusal(`${words(loss)}: it was not tried to its end`, again)
+      return lostIn(evidence, segment, loss)
+    }),
+  )
+}
+
+const words = ({ from, mode }: Loss): string =>
+  from === 'half' ? `Above half throttle, mode ${mode}` : from === 'idle' ? 'From idle' : 'Disarmed'
+
+/** A loss that proves nothing leaves nothing to judge. */
+const firstRefused = (found: readonly Finding[][]): Finding[] =>
+  found.find((some) => some.some(({ verdict }) => verdict === 'refused')) ?? found.flat()
+
+const again = 'Run it again, and do each step as it is asked.'
+
+/** What came of one loss. */
+const lostIn = (evidence: Evidence, segment: Segment, planned: Loss | null): Finding[] => {
+  const { label, events = [], streams } = segment
+  const named = planned === null ? `"${label}"` : words(planned)
+  const refused = (why: string) => refusal(`${named}: ${why}`, again)
+  const gap = gapIn(segment)
+  if (typeof gap === 'string') return refused(gap)
+  const said = evidence.observations?.findLast((one) => one.segment === label) ?? null
+  const from: LossFrom = planned?.from ?? (said?.throttle === 'idle' || said?.throttle === 'disarmed' ? said.throttle : 'half')
+  const wrong = planned === null ? null : notAsAsked(evidence, segment, planned, gap)
+  if (wrong !== null) return refused(wrong)
+  const phases = phasesOf(events, gap)
+  if (phases.act === null && from !== 'disarmed' && gap.to - gap.from < mostUntilActS(evidence))
+    return refused('the signal came back before the board acted')
+  const { outputs } = streams
+  if (outputs === undefined) return refused('no output was sampled')
+  const of = `${label}.`
+  const timed = timesOf(evidence, of, gap, phases)
+  if (from === 'disarmed') return [...timed.noticed, ...stays(of, segment)]
+  const acted = phases.act === null ? [] : actedFindings(evidence, segment, phases, said)
+  const ended = from === 'idle' && planned !== null ? endsFindings(of, segment, phases, gap) : []
+  return [...timed.noticed, ...timed.waited, ...acted, ...timed.given, ...jumps(evidence, of, segment, phases), ...ended]
+}
+
+/** Longer than this is no signal that came back too soon, s. */
+const mostUntilActS = ({ sheet }: Evidence): number =>
+  (limitFor(sheet, 'loss.notice').max ?? 0) + (limitFor(sheet, 'loss.wait').max ?? 0)
+
+/** Why a loss of the plan is another one than was asked for, or null. */
+const notAsAsked = (evidence: Evidence, segment: Segment, loss: Loss, gap: Gap): string | null => {
+  const { events = [] } = segment
+  const before = (what: string) => events.some((event) => event.what === what && event.t < gap.from)
+  if (loss.from === 'disarmed') return before('armed') ? 'it was armed as the signal went' : null
+  if (before('disarmed')) return 'it was disarmed before the signal went'
+  const stopped = events.find((event) => event.what === 'disarmed' && (event as { cause?: string }).cause !== 'failsafe')
+  if (stopped !== undefined && stopped.t < gap.to) return 'somebody disarmed it while the signal was gone'
+  const throttle = stickIn(segment, evidence, 'throttle')
+  const us = throttle?.us[throttle.t.findLastIndex((t) => t <= gap.from + 1e-6)]
+  if (us === undefined) return 'throttle was not received'
+  if (loss.from === 'half' && us < halfUs) return `throttle was at ${us.toFixed(0)} us as the signal went, not over the middle`
+  if (loss.from === 'idle' && us > idleUs) return `throttle was at ${us.toFixed(0)} us as the signal went, not down`
+  const mode = modeIn(events, 'rate', gap.from, gap.from + 1e-6)
+  return mode === loss.mode || loss.from === 'idle' ? null : `it was in mode ${mode} as the signal went, not in ${loss.mode}`
+}
+/** Over the middle, and down, us (common practice). */
+const [halfUs, idleUs] = [1480, 1150]
+
+const timesOf = (evidence: Evidence, of: string, gap: Gap, { wait, act, none }: Phases) => ({
+  noticed: [timed(evidence, `${of}notice`, wait === null ? null : Math.max(0, wait - gap.from), 'loss.notice')],
+  waited: [timed(evidence, `${of}wait`, act === null || wait === null ? null : act - wait, 'loss.wait')],
+  given: [timed(evidence, `${of}back`, none === null ? null : Math.max(0, none - gap.to), 'loss.back')],
+})
+
+/** The setting behind each time, and what it is set to where the sheet does not say (common practice). */
+const behind = {
+  'loss.notice': { usual: 300, act: 'Have the board notice a loss sooner.' },
+  'loss.wait': { usual: 700, act: 'Have the board act sooner once it knows of a loss.' },
+  'loss.back': { usual: 400, act: 'Have the sticks count again sooner.' },
+} as const
+
+const timed = (evidence: Evidence, key: string, value: number | null, name: keyof typeof behind): Finding => {
+  const { max } = limitFor(evidence.sheet, name)
+  const { usual, act } = behind[name]
+  const remedy = setting(evidence, act, { [name]: evidence.sheet.settings?.[name] ?? usual })
+  if (value === null) return { ...judgedAs(key, 'never', `within ${max} s`, remedy) }
+  return judged(key, value, 's', { max }, remedy)
+}
+
+/** A write, unless all of it is so already: then it is not what the board goes by. */
+const setting = ({ board }: Evidence, act: string, settings: Readonly<Record<string, number>>): Remedy =>
+  Object.entries(settings).every(([name, value]) => board.settings?.[name] === value)
+    ? byHand('The board is set right and does otherwise: write its firmware again, and do not fly it.')
+    : { by: 'settings', act, settings: { ...settings } }
+
+const heldModes = ['altitude', 'position', 'returnHome']
+/** What the command lies under hover as it sinks, where nothing else is wanted. */
+const underHover = 0.04
+
+/** What it does while it acts: the mode that it goes into, and its command against hover. */
+const actedFindings = (evidence: Evidence, segment: Segment, phases: Phases, said: Observation | null): Finding[] => {
+  const { sheet, board } = evidence
+  const { label, events = [], streams } = segment
+  const act = phases.act as number
+  const short = phases.next === null || phases.next - act < shortS
+  const until = (short ? (phases.recover ?? phases.next) : phases.next) ?? endOf(segment)
+  const mode = modeIn(events, said?.mode ?? 'rate', act, until)
+  const found =
+    mode === 'rate'
+      ? { ...judgedAs(`${label}.mode`, mode, 'one that levels itself', setting(evidence, levels, { 'loss.levels': 1 })) }
+      : { ...judgedAs(`${label}.mode`, mode, mode) }
+  const command = streams.outputs === undefined ? null : commandIn(streams.outputs, act, until)
+  const hover = said?.hover ?? sheet.settings?.['rotor.hover'] ?? board.settings?.['rotor.hover']
+  if (command === null) return refusal(`"${label}": the command was not sampled while it acted`, again)
+  if (hover === undefined) return [found, shown(`${label}.command`, 100 * command, 'points')]
+  const over = 100 * (command - hover)
+  if (heldModes.includes(mode)) return [found, shown(`${label}.command`, over, 'points from hover')]
+  const { min, max } = limitFor(sheet, 'loss.command')
+  return [found, judged(`${label}.command`, over, 'points from hover', { min, max }, commandRemedy(evidence, hover))]
+}
+const shortS = 0.1
+const levels = 'Have it level itself at loss.'
+
+const commandRemedy = (evidence: Evidence, hover: number): Remedy => {
+  const { sheet, board } = evidence
+  const { settings, choices } = board
+  const descends = sheet.settings?.['loss.act'] ?? choices?.['loss.act']?.indexOf('descend') ?? -1
+  const sheetSays = sheet.settings?.['loss.throttle']
+  const throttle = sheetSays ?? Math.round(100 * (hover - underHover)) / 100
+  return setting(evidence, 'Have it sink slowly at loss, a little under hover.', {
+    ...(descends >= 0 && settings?.['loss.act'] !== descends ? { 'loss.act': descends } : {}),
+    'loss.throttle': throttle,
+  })
+}
+
+const jumps = (evidence: Evidence, of: string, { streams: { outputs } }: Segment, { none }: Phases): Finding[] => {
+  if (none === null || outputs === undefined) return []
+  const jump = jumpAt(outputs, none)
+  if (jump === null) return refusal('no output was sampled as the sticks counted again', again)
+  const { max } = limitFor(evidence.sheet, 'loss.jump')
+  return [
+    judged(
+      `${of}jump`,
+      100 * jump,
+      'points',
+      { max },
+      byHand('The outputs jump as control comes back: look at what the sticks are held at while it waits, then run it again.'),
+    ),
+  ]
+}
+
+/** From idle, left alone: it disarms itself, and nothing turns again before somebody arms it. */
+const endsFindings = (of: string, segment: Segment, { act }: Phases, gap: Gap): Finding[] => {
+  const { events = [] } = segment
+  const off = events.find((event) => event.what === 'disarmed' && event.t >= (act ?? -Infinity))
+  const ended = off === undefined || off.t > gap.to ? 'stays armed' : 'disarmed'
+  const starts = events.some((event) => event.what === 'armed' && event.t > gap.to)
+  const turns = turnsIn(segment.streams.outputs, gap.to + settlesS, endOf(segment))
+  const after = starts || turns === true ? 'motors start' : turns === null ? 'not seen' : 'all stand'
+  return [
+    judgedAs(`${of}end`, ended, 'disarmed', byHand('It must disarm itself at the end of a loss: write its firmware again.')),
+    ...(ended === 'disarmed'
+      ? [
+          judgedAs(
+            `${of}after`,
+            after,
+            'all stand',
+            byHand(
+              'Battery out at once. It starts by itself as the signal comes back: do not put props on it, and write its firmware again.',
+            ),
+          ),
+        ]
+      : []),
+  ]
+}
+const settlesS = 0.1
+
+/** Disarmed, nothing turns from beginning to end. */
+const stays = (of: string, segment: Segment): Finding[] => {
+  const { events = [], streams } = segment
+  const turns = turnsIn(streams.outputs, -Infinity, Infinity) === true || events.some(({ what }) => what === 'armed')
+  return [
+    judgedAs(
+      `${of}outputs`,
+      turns ? 'told to turn' : 'at nought',
+      'at nought',
+      byHand(
+        'Battery out at once. Disarmed, it drives its motors as the signal goes or comes: do not put props on it, and write its firmware again.',
+      ),
+    ),
+  ]
+}
+
+const endOf = ({ events = [], streams: { outputs } }: Segment): number =>
+  Math.max(outputs?.t[outputs.t.length - 1] ?? -Infinity, ...events.map((event) => event.t))

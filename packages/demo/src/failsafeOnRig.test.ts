@@ -1,0 +1,105 @@
+import { checks, type Check } from '@taraf/core'
+import { actOn, faults } from '@taraf/rig'
+import { heardRig, mendsByWrites, takenOn, taughtRig, wrongIn } from '../tests/heardRig'
+import { sheetOf } from './rigs'
+
+jest.setTimeout(300_000)
+
+const failsafe = checks.filter(({ station }) => station === 'failsafe')
+const byId = (id: string) => failsafe.find((check) => check.id === id) as Check
+const caught = faults.filter((fault) => failsafe.some((check) => check.id === fault.caughtBy))
+const response = byId('failsafe.response')
+
+test('the faults of this station that these checks must catch', () => {
+  expect(caught.map((f) => f.id)).toEqual([
+    'failsafe.lateNotice',
+    'failsafe.longWait',
+    'failsafe.cuts',
+    'failsafe.throttleHigh',
+    'failsafe.throttleIdle',
+    'failsafe.lateBack',
+  ])
+})
+
+test.each(failsafe.map((check) => [check.id, check] as const))('%s passes on sound airframes of every type', (_id, check) => {
+  for (const [type, seed] of [
+    ['N4', 1],
+    ['L4', 2],
+    ['K4', 1],
+    ['H6', 2],
+    ['Y6', 1],
+  ] as const) {
+    const rig = taughtRig(seed, type)
+    const taken = takenOn(rig, check, sheetOf(type))
+    expect({ type, seed, wrong: wrongIn(taken) }).toEqual({ type, seed, wrong: [] })
+    expect([rig.incidents, rig.board.arming.armed, rig.turning]).toEqual([[], false, false])
+  }
+})
+
+test.each(caught.map(({ id, caughtBy }) => [id, byId(caughtBy)] as const))(
+  '%s is caught by its check, and what that says mends it',
+  (id, check) => {
+    for (const [type, seed] of [
+      ['N4', 1],
+      ['H6', 2],
+    ] as const)
+      mendsByWrites(id, check, type, seed)
+  },
+)
+
+describe('a loss that is another one than was asked for proves nothing', () => {
+  /** What is said where the hands do something else in one step. */
+  const refusedFor = (label: string, handled: (asked: { before: readonly unknown[] }) => object) => {
+    const rig = heardRig(3, { type: 'N4' })
+    const taken = takenOn(rig, response, sheetOf('N4'), {
+      meddler: {
+        handled: (want, asked) => (want.label === label ? ({ ...asked, ...handled(asked) } as typeof asked) : asked),
+      },
+    })
+    expect([rig.incidents, rig.board.arming.armed, rig.turning]).toEqual([[], false, false])
+    return taken.findings.filter(({ verdict }) => verdict === 'refused').map(({ value }) => value as string)
+  }
+  test('throttle left down', () => {
+    expect(refusedFor('half-selfLevel', () => ({ before: [] }))).toEqual([expect.stringMatching(/throttle was at 10\d\d us/)])
+  })
+  test('the signal back before the board acts: the step comes again, and says why', () => {
+    const rig = heardRig(3, { type: 'N4' })
+    const asks: string[] = []
+    const taken = takenOn(rig, response, sheetOf('N4'), {
+      meddler: {
+        handled: (want, asked) => {
+          if (want.label !== 'half-rate') return asked
+          asks.push(want.ask)
+          return asks.length === 1 ? { before: asked.before, then: [{ act: 'block signal', seconds: 0.7 }] } : asked
+        },
+      },
+    })
+    expect(asks).toEqual([expect.stringMatching(/^Throttle just over/), expect.stringMatching(/^The signal came back before/)])
+    expect(wrongIn(taken)).toEqual([])
+  })
+  test('the other mode', () => {
+    const rig = heardRig(3, { type: 'N4' })
+    const taken = takenOn(rig, response, sheetOf('N4'), {
+      meddler: {
+        row: (now, want, row) => {
+          if (want.label === 'half-rate' && row === 10) actOn(now, { act: 'switch', name: 'B', to: 0 })
+          return 'keep'
+        },
+      },
+    })
+    expect(taken.findings).toMatchObject([{ verdict: 'refused', value: expect.stringMatching(/in mode selfLevel/) as unknown }])
+  })
+  test('a board that starts its motors when the signal comes back is found', () => {
+    const rig = heardRig(3, { type: 'N4' })
+    const taken = takenOn(rig, response, sheetOf('N4'), {
+      meddler: {
+        row: ({ board }, want) => {
+          // The board forgets that a switch must be seen off.
+          if (want.label === 'idle') board.settings.write({ 'arm.offFirst': 0 })
+          return 'keep'
+        },
+      },
+    })
+    expect(taken.verdict).not.toBe('pass')
+  })
+})
