@@ -101,7 +101,13 @@ export const sheetEscs = z.strictObject({
 
 /** What turns on the booms: the motors by their maker's count of turns, and how the props of each hand are marked. */
 export const sheetRotor = z.strictObject({
-  kv: z.number().positive().max(20_000).describe('of every motor, rpm for each volt, with no load'),
+  kv: z.number().positive().max(20_000).optional().describe('of every motor, rpm for each volt, with no load'),
+  hover: z
+    .number()
+    .min(0.05)
+    .max(0.9)
+    .optional()
+    .describe('the collective command in hover, 0..1, at mid-pack voltage and with the payload of the sheet'),
   props: z
     .strictObject({ clockwise: z.string().min(1), anticlockwise: z.string().min(1) })
     .optional()

@@ -1,4 +1,5 @@
 import { checks, type Check } from '@taraf/core'
+import fc from 'fast-check'
 import { actOn, faults } from '@taraf/rig'
 import { heardRig, mendsByWrites, takenOn, taughtRig, wrongIn } from '../tests/heardRig'
 import { sheetOf } from './rigs'
@@ -46,6 +47,30 @@ test.each(caught.map(({ id, caughtBy }) => [id, byId(caughtBy)] as const))(
       mendsByWrites(id, check, type, seed)
   },
 )
+
+test('whatever a board is set to, each phase is found within a frame of it', () => {
+  const ms = (min: number, max: number) => fc.integer({ min, max })
+  fc.assert(
+    fc.property(ms(150, 950), ms(0, 1900), ms(100, 900), fc.integer({ min: 32, max: 36 }), (notice, wait, back, percent) => {
+      const rig = heardRig(4, { type: 'N4' })
+      const set = { 'loss.notice': notice, 'loss.wait': wait, 'loss.back': back, 'loss.throttle': percent / 100 }
+      expect(rig.board.settings.write(set)).toBeNull()
+      rig.board.settings.save()
+      const { findings } = takenOn(rig, response, sheetOf('N4'))
+      const of = (key: string) => Number(findings.find((f) => f.key === `half-selfLevel.${key}`)?.value)
+      const frameS = rig.airframe.receiver.frameMs / 1000
+      for (const [key, wanted] of [
+        ['notice', notice],
+        ['wait', wait],
+        ['back', back],
+      ] as const)
+        expect(Math.abs(of(key) - wanted / 1000)).toBeLessThan(frameS + 0.006)
+      expect(of('command')).toBeCloseTo(percent - 39, 4)
+      expect(findings.filter(({ verdict }) => verdict === 'fail' || verdict === 'refused')).toEqual([])
+    }),
+    { numRuns: 8 },
+  )
+})
 
 describe('a loss that is another one than was asked for proves nothing', () => {
   /** What is said where the hands do something else in one step. */

@@ -84,7 +84,11 @@ const olderEscs: NonNullable<Sheet['escs']> = {
   settings: escs.settings,
 }
 /** What turns on the booms: the marks are moulded on the hub of each prop. */
-const rotorOf = (kv: number): NonNullable<Sheet['rotor']> => ({ kv, props: { clockwise: 'CW', anticlockwise: 'CCW' } })
+const rotorOf = (kv: number): NonNullable<Sheet['rotor']> => ({
+  kv,
+  hover: 0.39,
+  props: { clockwise: 'CW', anticlockwise: 'CCW' },
+})
 /** A heavy frame is shaken less by the same bell. */
 const heavyFrame: Sheet['limits'] = {
   'smooth.atTurning': { max: 0.12, reason: 'the same bell shakes a frame of five kilograms a sixth as much' },

@@ -27,11 +27,11 @@ const silenceOf = ({ streams: { radio } }: Segment): { from: number; to: number 
 const turnsAt = (outputs: object, row: number): boolean =>
   Object.entries(outputs as Record<string, Column>).some(([name, column]) => /^o\d+$/.test(name) && (column[row] as number) > 0)
 
-const responseRule: Rule = ({ segments, sheet, board }) => {
+const responseRule: Rule = ({ segments, sheet }) => {
   const losses = segments.filter(({ label }) => !label.startsWith('arm-'))
   if (!losses.some(({ label }) => label === 'idle') || !losses.some(({ label }) => label === 'disarmed'))
     return 'a class is missing'
-  const hover = sheet.settings?.['rotor.hover'] ?? board.settings?.['rotor.hover'] ?? 0.39
+  const hover = sheet.rotor?.hover ?? 0.39
   for (const segment of losses) {
     const { label, streams } = segment
     const { outputs } = streams

@@ -17,6 +17,7 @@ const withModes = (...modes: string[]) =>
   ({
     geometry: { booms, body: { lengthM: 0.1, widthM: 0.1 }, propDiameterM: 0.12 },
     escs: { understands: ['DShot300'], settings: {} },
+    rotor: { hover: 0.4 },
     switches: [{ name: 'A', channel: 5, positions: 2, atPowerUp: 1 }],
     switchPlan: [
       { function: 'arm', channel: 5, from: 1700, to: 2100 },
@@ -29,12 +30,12 @@ const settings = {
   'switch.arm.channel': 5,
   'switch.arm.low': 1700,
   'switch.arm.high': 2100,
-  'rotor.hover': 0.4,
   'loss.act': 1,
   'loss.throttle': 0.35,
   'loss.notice': 300,
   'loss.wait': 700,
   'loss.back': 400,
+  'loss.end': 2,
 }
 const choices = { 'loss.act': ['cut', 'descend', 'return home'] }
 
@@ -215,6 +216,8 @@ describe('a loss of signal', () => {
     ['throttle up where it was to idle', { idle: { throttle: 1500 } }, /not down/],
     ['another mode', { 'half-rate': { mode: 'selfLevel' } }, /in mode selfLevel/],
     ['the signal back too soon', { 'half-selfLevel': { back: 2.9, wait: 30 } }, /came back before the board acted/],
+    ['the signal back before its end', { idle: { ends: 30, back: 4.5 } }, /came back before its end/],
+    ['left to its end in flight', { 'half-selfLevel': { ends: 2 } }, /came to its end before/],
     ['no loss at all', { 'half-selfLevel': { back: 2.1 } }, /never went/],
     [
       'somebody who disarms it',

@@ -1,4 +1,4 @@
-import type { SheetPart, Want, WantOf } from '@taraf/contract'
+import type { Segment, SheetPart, Want, WantOf } from '@taraf/contract'
 import { armingStep } from '../arming/arms'
 import { applies, armWords, isOfArming, ready, rulesOf } from '../arming/rules'
 import { defineCheck } from '../check'
@@ -6,6 +6,7 @@ import { onTheWay } from '../radio/sticks'
 import { isWaitedFor } from '../events'
 import { want, type Got } from '../take'
 import { lossesOf, type Loss } from './losses'
+import { endsItself } from './phases'
 import { armLabel, isPlanned, responseFindings } from './responseFindings'
 
 /** How a mode is called in words. */
@@ -80,19 +81,27 @@ const steps = (sheet: SheetPart): WantOf<'watch'>[] =>
   lossesOf(sheet).flatMap((loss) => [...(loss.from === 'disarmed' ? [] : [arming(sheet, loss)]), losing(loss)])
 
 const mostTries = 3
+const cameIn = ({ events = [] }: Pick<Segment, 'events'>, name: string): boolean =>
+  events.some((event) => isWaitedFor(event, [name]))
 
-/** One step, and again where the signal came back before the board acted; whether it came to its end. */
+/** What must have come in a step before the signal does, and how it is said that it did not; null where nothing must. */
+const awaited = (step: WantOf<'watch'>): readonly [event: string, words: string] | null => {
+  if (step.label.startsWith('half-')) return ['loss:act', 'The signal came back before the board acted']
+  return step.label === 'idle' ? ['disarmed', 'The signal came back before the board disarmed'] : null
+}
+
+/** One step, and again where the signal came back too soon; whether it came to its end, and there is something to go on with. */
 function* lost(step: WantOf<'watch'>): Generator<Want, boolean, Got> {
+  const wanted = awaited(step)
   let { ask } = step
   for (let tries = 1; ; tries++) {
     const { segment, short } = yield { ...step, ask }
     if (short === true) return false
-    // A plan is walked without events; arming takes nothing away.
-    const events = segment?.events
-    const waits = step.onlyAfter !== undefined && step.label !== 'disarmed'
-    const acted = events?.some((event) => isWaitedFor(event, ['loss:act'])) ?? true
-    if (!waits || acted || tries === mostTries) return true
-    ask = `The signal came back before the board acted. Again, and wait for longer: ${step.ask}`
+    // A plan is walked without events.
+    if (wanted === null || segment?.events === undefined || tries === mostTries) return true
+    if (step.label.startsWith('half-') && endsItself(segment.events)) return false
+    if (cameIn(segment, wanted[0])) return true
+    ask = `${wanted[1]}. Again, and wait for longer: ${step.ask}`
   }
 }
 
@@ -126,7 +135,6 @@ export const response = defineCheck({
   reads: {
     settings: [
       'loss.*',
-      'rotor.hover',
       'arm.*',
       'switch.arm.*',
       'radio.throttle.*',
@@ -161,4 +169,8 @@ export const response = defineCheck({
         steps(evidence.sheet).filter(({ label }) => evidence.segments.some((segment) => segment.label === label))
       : evidence.segments.map(({ label }) => ({ kind: 'watch', ...taken, label, ask: 'Take the signal away.' })),
   evaluate: (evidence) => responseFindings(evidence),
+  opens: ({ sheet }) =>
+    sheet.rotor?.hover === undefined
+      ? [{ what: 'open', words: 'The sheet does not say the command in hover: nobody judged the command at loss.', blocks: true }]
+      : [],
 })

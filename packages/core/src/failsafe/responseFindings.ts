@@ -1,19 +1,16 @@
-import type { Evidence, Finding, Observation, Remedy, Segment } from '@taraf/contract'
+import type { Evidence, EvidenceEvent, Finding, Observation, Remedy, Segment } from '@taraf/contract'
 import { notArmed } from '../arming/arms'
 import { triedIn } from '../arming/attempt'
 import { stickIn } from '../arming/moved'
 import { byHand, judged, judgedAs, refusal, shown } from '../check'
 import { limitFor } from '../limits'
 import { lossesOf, type Loss, type LossFrom } from './losses'
-import { commandIn, gapIn, jumpAt, modeIn, phasesOf, turnsIn, type Gap, type Phases } from './phases'
+import { commandIn, endsItself, gapIn, jumpAt, modeIn, phasesOf, turnsIn, type Gap, type Phases } from './phases'
 
 export const armLabel = (id: string): string => `arm-${id}`
 
 /** Whether the segments are those of a take that follows the plan of its sheet. */
-export const isPlanned = ({ sheet, segments }: Evidence): boolean => {
-  const planned = new Set(lossesOf(sheet).map(({ id }) => id))
-  return segments.some(({ label }) => planned.has(label) || label.startsWith('arm-'))
-}
+export const isPlanned = ({ segments }: Evidence): boolean => segments.some(({ label }) => label.startsWith('arm-'))
 
 export const responseFindings = (evidence: Evidence): Finding[] => {
   const { sheet, segments } = evidence
@@ -79,6 +76,10 @@ const notAsAsked = (evidence: Evidence, segment: Segment, loss: Loss, gap: Gap):
   if (before('disarmed')) return 'it was disarmed before the signal went'
   const stopped = events.find((event) => event.what === 'disarmed' && (event as { cause?: string }).cause !== 'failsafe')
   if (stopped !== undefined && stopped.t < gap.to) return 'somebody disarmed it while the signal was gone'
+  if (loss.from === 'half' && endsItself(events))
+    return 'it came to its end before the signal was back: give it back while it acts'
+  if (loss.from === 'idle' && isBackBeforeItsEnd(evidence, events, gap))
+    return 'the signal came back before its end: wait until it is disarmed'
   const throttle = stickIn(segment, evidence, 'throttle')
   const us = throttle?.us[throttle.t.findLastIndex((t) => t <= gap.from + 1e-6)]
   if (us === undefined) return 'throttle was not received'
@@ -86,6 +87,14 @@ const notAsAsked = (evidence: Evidence, segment: Segment, loss: Loss, gap: Gap):
   if (loss.from === 'idle' && us > idleUs) return `throttle was at ${us.toFixed(0)} us as the signal went, not down`
   const mode = modeIn(events, 'rate', gap.from, gap.from + 1e-6)
   return mode === loss.mode || loss.from === 'idle' ? null : `it was in mode ${mode} as the signal went, not in ${loss.mode}`
+}
+/** Longer than any board that is left alone acts, s (common practice). */
+const mostActS = 120
+/** Whether the signal came back while the board, by what it is set to, was still to act. */
+const isBackBeforeItsEnd = ({ board }: Evidence, events: readonly EvidenceEvent[], gap: Gap): boolean => {
+  if (events.some(({ what, t }) => what === 'disarmed' && t <= gap.to)) return false
+  const act = phasesOf(events, gap).act
+  return act !== null && gap.to - act < (board.settings?.['loss.end'] ?? mostActS) + 0.5
 }
 /** Over the middle, and down, us (common practice). */
 const [halfUs, idleUs] = [1480, 1150]
@@ -123,7 +132,7 @@ const underHover = 0.04
 
 /** What it does while it acts: the mode that it goes into, and its command against hover. */
 const actedFindings = (evidence: Evidence, segment: Segment, phases: Phases, said: Observation | null): Finding[] => {
-  const { sheet, board } = evidence
+  const { sheet } = evidence
   const { label, events = [], streams } = segment
   const act = phases.act as number
   const short = phases.next === null || phases.next - act < shortS
@@ -134,7 +143,7 @@ const actedFindings = (evidence: Evidence, segment: Segment, phases: Phases, sai
       ? { ...judgedAs(`${label}.mode`, mode, 'one that levels itself', setting(evidence, levels, { 'loss.levels': 1 })) }
       : { ...judgedAs(`${label}.mode`, mode, mode) }
   const command = streams.outputs === undefined ? null : commandIn(streams.outputs, act, until)
-  const hover = said?.hover ?? sheet.settings?.['rotor.hover'] ?? board.settings?.['rotor.hover']
+  const hover = said?.hover ?? sheet.rotor?.hover
   if (command === null) return refusal(`"${label}": the command was not sampled while it acted`, again)
   if (hover === undefined) return [found, shown(`${label}.command`, 100 * command, 'points')]
   const over = 100 * (command - hover)

@@ -220,7 +220,7 @@ const inEscs = ({ escs, settings, rotor, setAside = [] }: Sheet, known: KnownSet
 
 /** ESCs that only pulses reach say nothing of themselves: their range is measured by the KV of the motors. */
 const inOlderEscs = (rotor: Sheet['rotor'], setAside: readonly string[]): Contradiction[] => [
-  ...(rotor === undefined
+  ...(rotor?.kv === undefined
     ? [{ place: 'rotor', why: 'the range of these ESCs is measured by how fast the motors turn: write their KV' }]
     : []),
   ...asksSpeeds.flatMap((id): Contradiction[] =>

@@ -33,6 +33,12 @@ export const RotorForm = ({ sheet, set }: PartProps) => {
         value={rotor.kv}
         onChange={(kv) => kv !== undefined && change({ kv })}
       />
+      <NumberField
+        label="Command in hover, from 0 to 1, at mid-pack voltage and with the payload"
+        place="rotor.hover"
+        value={rotor.hover}
+        onChange={(hover) => change({ hover })}
+      />
       <Row flexWrap="wrap" alignItems="flex-start">
         {hands.map((turn) => (
           <Field

@@ -5,9 +5,7 @@ import { useFrames } from '../../live/useFrames'
 import { ArmedLine } from '../../parts/ArmedLine'
 import { Column, Words } from '../../parts/type'
 import { useTakeAtStep } from '../../store/takeInHand'
-import { useBoardSettings } from '../motors/usePropPlan'
 import { LossLine } from './LossLine'
-import { hoverOf } from './hover'
 
 const shownS = 14
 const commandAt = 12
@@ -16,7 +14,6 @@ const commandAt = 12
 export const LossLive = ({ job }: { job: JobView }) => {
   useFrames()
   const take = useTakeAtStep('failsafe.response')
-  const settings = useBoardSettings(job)
   const { t, rows } = take === null ? { t: [], rows: [] } : tracks.timed('outputs', shownS)
   const { min, max } = limitFor(job.sheet, 'loss.command')
   const now = take?.want?.label
@@ -32,7 +29,7 @@ export const LossLive = ({ job }: { job: JobView }) => {
         <LossLine
           phases={tracks.phases}
           command={t.map((at, i) => ({ t: at, share: rows[i]?.[commandAt] ?? 0 }))}
-          hover={hoverOf(job.sheet, settings)}
+          hover={job.sheet.rotor?.hover ?? null}
           band={{ min: min ?? 0, max: max ?? 0 }}
         />
       )}

@@ -3,7 +3,6 @@ import { Loading } from '../../parts/Notice'
 import { Column, Words } from '../../parts/type'
 import { useEvidenceQuery } from '../../store/jobs'
 import type { ResultProps } from '../panel'
-import { hoverOf } from './hover'
 import { LossLine } from './LossLine'
 
 /** Every loss of a take, drawn: its phases, and the command against hover. */
@@ -28,7 +27,7 @@ export const LossResult = ({ job, take: { seq } }: ResultProps) => {
             <LossLine
               phases={[{ t: t[0] ?? 0, phase: 'none' }, ...phases]}
               command={Array.from(t, (at, i) => ({ t: at, share: command[i] ?? 0 }))}
-              hover={hoverOf(job.sheet, data.board.settings)}
+              hover={job.sheet.rotor?.hover ?? null}
               band={{ min: min ?? 0, max: max ?? 0 }}
             />
           </Column>
