@@ -112,7 +112,7 @@ describe('a loss that is another one than was asked for proves nothing', () => {
         },
       },
     })
-    expect(taken.findings).toMatchObject([{ verdict: 'refused', value: expect.stringMatching(/in mode selfLevel/) as unknown }])
+    expect(taken.findings).toMatchObject([{ verdict: 'refused', value: expect.stringMatching(/in mode self-level/) as unknown }])
   })
   test('a board that starts its motors when the signal comes back is found', () => {
     const rig = heardRig(3, { type: 'N4' })

@@ -14,7 +14,11 @@ export class BenchPermit {
   /** @param powerId the battery connection that props were confirmed off for, and never the one that happens to be there */
   async hold(kind: NonNullable<Sampled['permit']>, powerId: string, signal: AbortSignal): Promise<void> {
     const { link } = this
-    if (this.token !== null && link.state?.permit === kind && link.state.motors === 'armed') return
+    // What the board told last may be older than the event that a step ended with: it is asked.
+    if (this.token !== null) {
+      const { state } = await link.ask({ ask: 'state' })
+      if (state.permit === kind && state.motors === 'armed') return
+    }
     // One that is not used does not last: a step that begins unarmed has all of its time.
     await this.drop()
     // What turned before comes to rest first.

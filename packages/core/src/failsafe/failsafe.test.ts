@@ -214,7 +214,7 @@ describe('a loss of signal', () => {
   test.each<[string, Record<string, Partial<Lost>>, RegExp]>([
     ['throttle down', { 'half-selfLevel': { throttle: 1010 } }, /1010 us as the signal went/],
     ['throttle up where it was to idle', { idle: { throttle: 1500 } }, /not down/],
-    ['another mode', { 'half-rate': { mode: 'selfLevel' } }, /in mode selfLevel/],
+    ['another mode', { 'half-rate': { mode: 'selfLevel' } }, /in mode self-level/],
     ['the signal back too soon', { 'half-selfLevel': { back: 2.9, wait: 30 } }, /came back before the board acted/],
     ['the signal back before its end', { idle: { ends: 30, back: 4.5 } }, /came back before its end/],
     ['left to its end in flight', { 'half-selfLevel': { ends: 2 } }, /came to its end before/],

@@ -1,4 +1,5 @@
 import type { SheetPart } from '@taraf/contract'
+import { modeName } from '../switches/modeName'
 import { flightModes } from '../switches/table'
 
 /** From what state the signal is taken away. */
@@ -39,7 +40,7 @@ export const lossesOf = (sheet: SheetPart): Loss[] => {
         from: 'half',
         by,
         mode,
-        proves: `In flight, in mode ${mode}${by === 'receiver lead' ? ', with the receiver cut off' : ''}: it acts, and comes back.`,
+        proves: `In flight, in mode ${modeName(mode)}${by === 'receiver lead' ? ', with the receiver cut off' : ''}: it acts, and comes back.`,
       }
     }),
     {

@@ -4,19 +4,11 @@ import { applies, armWords, isOfArming, ready, rulesOf } from '../arming/rules'
 import { defineCheck } from '../check'
 import { onTheWay } from '../radio/sticks'
 import { isWaitedFor } from '../events'
+import { modeName } from '../switches/modeName'
 import { want, type Got } from '../take'
 import { lossesOf, type Loss } from './losses'
 import { endsItself } from './phases'
 import { armLabel, isPlanned, responseFindings } from './responseFindings'
-
-/** How a mode is called in words. */
-const modeWords: Readonly<Record<string, string>> = {
-  selfLevel: 'self-level',
-  altitude: 'altitude hold',
-  position: 'position hold',
-  returnHome: 'return home',
-}
-export const modeName = (mode: string): string => modeWords[mode] ?? mode
 
 const gone = { transmitter: 'switch the transmitter off', 'receiver lead': 'pull the lead of the receiver' } as const
 const back = { transmitter: 'Transmitter on again', 'receiver lead': 'Lead of the receiver in again' } as const
@@ -113,7 +105,7 @@ const words = (sheet: SheetPart): Record<string, string> =>
         [`${id}.notice`, `${of}: noticed after`],
         [`${id}.wait`, `${of}: waited for`],
         [`${id}.mode`, `${of}: mode that it went into`],
-        [`${id}.command`, `${of}: command, from hover`],
+        [`${id}.command`, `${of}: command`],
         [`${id}.back`, `${of}: sticks count again after`],
         [`${id}.jump`, `${of}: jump as they do`],
         [`${id}.end`, `${of}: at its end`],

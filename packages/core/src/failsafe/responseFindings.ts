@@ -4,6 +4,7 @@ import { triedIn } from '../arming/attempt'
 import { stickIn } from '../arming/moved'
 import { byHand, judged, judgedAs, refusal, shown } from '../check'
 import { limitFor } from '../limits'
+import { modeName } from '../switches/modeName'
 import { lossesOf, type Loss, type LossFrom } from './losses'
 import { commandIn, endsItself, gapIn, jumpAt, modeIn, phasesOf, turnsIn, type Gap, type Phases } from './phases'
 
@@ -32,7 +33,7 @@ export const responseFindings = (evidence: Evidence): Finding[] => {
 }
 
 const words = ({ from, mode }: Loss): string =>
-  from === 'half' ? `Above half throttle, mode ${mode}` : from === 'idle' ? 'From idle' : 'Disarmed'
+  from === 'half' ? `Above half throttle, mode ${modeName(mode)}` : from === 'idle' ? 'From idle' : 'Disarmed'
 
 /** A loss that proves nothing leaves nothing to judge. */
 const firstRefused = (found: readonly Finding[][]): Finding[] =>
@@ -86,7 +87,9 @@ const notAsAsked = (evidence: Evidence, segment: Segment, loss: Loss, gap: Gap):
   if (loss.from === 'half' && us < halfUs) return `throttle was at ${us.toFixed(0)} us as the signal went, not over the middle`
   if (loss.from === 'idle' && us > idleUs) return `throttle was at ${us.toFixed(0)} us as the signal went, not down`
   const mode = modeIn(events, 'rate', gap.from, gap.from + 1e-6)
-  return mode === loss.mode || loss.from === 'idle' ? null : `it was in mode ${mode} as the signal went, not in ${loss.mode}`
+  return mode === loss.mode || loss.from === 'idle'
+    ? null
+    : `it was in mode ${modeName(mode)} as the signal went, not in ${modeName(loss.mode)}`
 }
 /** Longer than any board that is left alone acts, s (common practice). */
 const mostActS = 120

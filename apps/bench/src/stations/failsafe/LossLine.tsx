@@ -2,7 +2,7 @@ import { G, Line, Path, Rect, Text as SvgText } from 'react-native-svg'
 import { Figure } from '../../parts/Figure'
 import { useColours } from '../../look/useColours'
 
-const [width, height] = [340, 190]
+const [width, height] = [340, 160]
 const edge = { left: 40, right: 8, top: 34, bottom: 24 }
 
 /** What each phase of a loss is called on the line. */
