@@ -31,6 +31,8 @@ test('the faults of this station that these checks must catch', () => {
     'radio.strengthChannel',
     'radio.telemetryWire',
     'radio.weakLink',
+    'failsafe.lastValues',
+    'failsafe.preset',
   ])
 })
 

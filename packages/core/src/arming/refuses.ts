@@ -37,7 +37,7 @@ export const refuses = defineCheck({
       'gyro.*',
       'accel.*',
     ],
-    parts: ['board', 'position receiver', 'power wiring', ...onTheWay],
+    parts: ['board', 'position receiver', 'power wiring', ...onTheWay, 'receiver at loss'],
     acts: ['board', 'remount', 'transmitter'],
     onTransmitter: isOfArming(false),
     image: true,
