@@ -35,13 +35,7 @@ test.each(arming.map((check) => [check.id, check] as const))('%s passes on sound
 
 test.each(caught.map(({ id, caughtBy }) => [id, byId(caughtBy)] as const))(
   '%s is caught by its check, and what that says mends it',
-  (id, check) => {
-    for (const [type, seed] of [
-      ['N4', 1],
-      ['H6', 2],
-    ] as const)
-      mendsByWrites(id, check, type, seed)
-  },
+  mendsByWrites,
 )
 
 test('an idle that turns no motor is seen here too, and raised', () => {

@@ -46,8 +46,12 @@ export const taughtRig = (seed: number, type: string): Rig => {
   return rig
 }
 
-/** A fault fails its check, what that writes mends it, and the check passes. */
-export const mendsByWrites = (id: string, check: Check, type: string, seed: number): void => {
+/** A fault fails its check, what that writes mends it, and the check passes: on a small airframe and on a large one. */
+export const mendsByWrites = (id: string, check: Check): void => {
+  mendedOn(id, check, 'N4', 1)
+  mendedOn(id, check, 'H6', 2)
+}
+const mendedOn = (id: string, check: Check, type: string, seed: number): void => {
   const rig = heardRig(seed, { type, faults: [id] })
   const first = takenOn(rig, check, sheetOf(type))
   expect({ id, type, seed, verdict: first.verdict }).toEqual({ id, type, seed, verdict: 'fail' })

@@ -23,7 +23,7 @@ interface VerdictProps {
   readonly mayMend: boolean
 }
 
-/** What a take found: what fails first and large, each with what to do; what passed as a table; what was there before a write folded. */
+/** What a take found: what fails first and large, each with what to do; what is drawn of it; what passed as a table; what was there before a write folded. */
 export const Verdict = ({ job, take, panel, mayMend }: VerdictProps) => {
   const { wide } = useMedia()
   const { check: id, verdict, findings } = take.body
@@ -48,17 +48,17 @@ export const Verdict = ({ job, take, panel, mayMend }: VerdictProps) => {
           take {take.seq}, {dateWords(take.at)}
         </Words>
       </Row>
-      {panel.Result !== undefined && panel.draws?.(take.body) !== false && (
-        <Paper>
-          <panel.Result job={job} take={take} />
-        </Paper>
-      )}
       {failing.map((finding) => (
         <Paper key={finding.key} borderLeftWidth={4} borderLeftColor="$fail" gap="$2">
           <Failing finding={finding} called={called(finding.key)} />
           {todo(finding.key)}
         </Paper>
       ))}
+      {panel.Result !== undefined && panel.draws?.(take.body) !== false && (
+        <Paper>
+          <panel.Result job={job} take={take} />
+        </Paper>
+      )}
       {others.map(({ key }) => todo(key))}
       {others.length > 0 &&
         (wide || failing.length === 0 ? (

@@ -56,6 +56,8 @@ interface Lost {
   readonly more: readonly EvidenceEvent[]
   /** What the outputs do as the sticks count again, over what they did. */
   readonly jump: number
+  /** An output that is told nothing. */
+  readonly stands: number
 }
 const usual: Lost = {
   gone: 2,
@@ -72,6 +74,7 @@ const usual: Lost = {
   ends: Infinity,
   more: [],
   jump: 0,
+  stands: 0,
 }
 const loss = (t: number, phase: string) => ({ t, what: 'loss', phase }) as EvidenceEvent
 const mode = (t: number, name: string) => ({ t, what: 'mode', mode: name }) as EvidenceEvent
@@ -106,7 +109,11 @@ const lost = (change: Partial<Lost> = {}) => {
     label: l.label,
     streams: {
       radio: { t: frames, ch3: frames.map(() => l.throttle), quality: frames.map(() => 1) },
-      outputs: { t, ...Object.fromEntries([1, 2, 3, 4].map((o) => [`o${o}`, outputs])), command },
+      outputs: {
+        t,
+        ...Object.fromEntries([1, 2, 3, 4].map((o) => [`o${o}`, o === l.stands ? t.map(() => 0) : outputs])),
+        command,
+      },
     },
     events,
   }
@@ -194,6 +201,12 @@ describe('a loss of signal', () => {
     expect(found({ ...good, idle: { ends: 30 } }).of('idle.end')).toMatchObject({ value: 'stays armed', verdict: 'fail' })
     expect(found({ ...good, idle: { more: [event(6.6, 'armed')] } }).of('idle.after')).toMatchObject({ value: 'motors start' })
     expect(found({ ...good, disarmed: { during: 0.1 } }).of('disarmed.outputs')).toMatchObject({ verdict: 'fail' })
+  })
+  test('one output that is told nothing while the others turn is named, whatever the collective', () => {
+    const { findings } = found({ ...good, 'half-selfLevel': { stands: 3 } })
+    expect(findings.filter(({ verdict }) => verdict === 'fail')).toMatchObject([
+      { key: 'half-selfLevel.outputs', value: 'output 3 stands' },
+    ])
   })
   test('where height is held the command is shown and not judged', () => {
     const own = withModes('altitude')

@@ -112,6 +112,14 @@ export const jumpAt = (outputs: Outputs, t: number): number | null => {
 }
 const aroundS = 0.1
 
+/** The outputs of some that are told nothing between two times, while others turn. */
+export const standingIn = (outputs: Outputs, of: readonly number[], from: number, to: number): number[] => {
+  const rows = rowsIn(outputs, from, to)
+  const columns = new Map(driven(outputs))
+  const standing = of.filter((output) => rows.every((i) => (columns.get(`o${output}`)?.[i] ?? 0) === 0))
+  return standing.length === of.length ? [] : standing
+}
+
 /** Whether any output is told to turn between two times; null where none was sampled. */
 export const turnsIn = (outputs: Outputs | undefined, from: number, to: number): boolean | null => {
   if (outputs === undefined) return null

@@ -3,10 +3,11 @@ import { notArmed } from '../arming/arms'
 import { triedIn } from '../arming/attempt'
 import { stickIn } from '../arming/moved'
 import { byHand, judged, judgedAs, refusal, shown } from '../check'
+import { outputsOf } from '../geometry'
 import { limitFor } from '../limits'
 import { modeName } from '../switches/modeName'
 import { lossesOf, type Loss, type LossFrom } from './losses'
-import { commandIn, endsItself, gapIn, jumpAt, modeIn, phasesOf, turnsIn, type Gap, type Phases } from './phases'
+import { commandIn, endsItself, gapIn, jumpAt, modeIn, phasesOf, standingIn, turnsIn, type Gap, type Phases } from './phases'
 
 export const armLabel = (id: string): string => `arm-${id}`
 
@@ -145,6 +146,9 @@ const actedFindings = (evidence: Evidence, segment: Segment, phases: Phases, sai
     mode === 'rate'
       ? { ...judgedAs(`${label}.mode`, mode, 'one that levels itself', setting(evidence, levels, { 'loss.levels': 1 })) }
       : { ...judgedAs(`${label}.mode`, mode, mode) }
+  const standing = streams.outputs === undefined ? [] : standingIn(streams.outputs, outputsOf(sheet), act, until)
+  if (standing.length > 0)
+    return [found, judgedAs(`${label}.outputs`, `output ${standing.join(', ')} stands`, 'all are driven', standsRemedy)]
   const command = streams.outputs === undefined ? null : commandIn(streams.outputs, act, until)
   const hover = said?.hover ?? sheet.rotor?.hover
   if (command === null) return refusal(`"${label}": the command was not sampled while it acted`, again)
@@ -155,6 +159,9 @@ const actedFindings = (evidence: Evidence, segment: Segment, phases: Phases, sai
   return [found, judged(`${label}.command`, over, 'points from hover', { min, max }, commandRemedy(evidence, hover))]
 }
 const shortS = 0.1
+const standsRemedy = byHand(
+  'Do not fly it. While it acts the board leaves a motor without a command: compare the map of outputs with the sheet, then write its firmware again.',
+)
 const levels = 'Have it level itself at loss.'
 
 const commandRemedy = (evidence: Evidence, hover: number): Remedy => {
