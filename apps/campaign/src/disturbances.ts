@@ -399,6 +399,33 @@ const atFailsafe: readonly Disturbance[] = [
     meddle: acting(0, (rig) => void actOn(rig, { act: 'block signal', seconds: 0.25 })),
   },
   {
+    id: 'a stick pushed while the signal is taken away',
+    at: losesSignal,
+    meddle: passing(
+      1.5,
+      (rig) => void actOn(rig, { act: 'stick', stick: 'roll', to: 0.6 }),
+      (rig) => void actOn(rig, { act: 'stick', stick: 'roll', to: 0 }),
+    ),
+  },
+  {
+    id: 'the switch of failsafe put on',
+    at: mayBeArmed,
+    meddle: passing(
+      1,
+      (rig) => void actOn(rig, { act: 'switch', name: 'D', to: 1 }),
+      (rig) => void actOn(rig, { act: 'switch', name: 'D', to: 0 }),
+    ),
+  },
+  {
+    id: 'a battery that sags',
+    at: mayBeArmed,
+    meddle: passing(
+      1.5,
+      ({ airframe }) => void (airframe.power.pack.cellResistance += 0.03),
+      ({ airframe }) => void (airframe.power.pack.cellResistance -= 0.03),
+    ),
+  },
+  {
     id: 'held askew while the signal is taken away',
     at: losesSignal,
     meddle: acting(0, (rig) => void actOn(rig, { act: 'tilt', rollDeg: 15, pitchDeg: 0, yawDeg: 0 })),

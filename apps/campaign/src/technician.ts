@@ -302,6 +302,7 @@ const actsOf: Readonly<Record<Work, (bench: Bench, socket: number, outputs: read
     return light === 'steady' || light === 'off' ? null : bindingActs(bench)
   },
   'set receiver silent': () => [{ act: 'loss', receiver: 'silent' }],
+  'feed receiver': () => [{ act: 'battery', source: 'none' }, { act: 'feed receiver' }],
   'plug receiver lead': (bench) => (bench.look().receiver.lead ? null : [{ act: 'receiver lead', in: true }]),
   'place receiver antenna': () => [{ act: 'receiver antenna' }],
   'replace receiver': () => [

@@ -26,6 +26,7 @@ export const work = z.enum([
   'bind receiver',
   'plug receiver lead',
   'set receiver silent',
+  'feed receiver',
   'place receiver antenna',
   'replace receiver',
   'fit telemetry wire',

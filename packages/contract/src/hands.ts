@@ -67,6 +67,7 @@ export const handAct = z.discriminatedUnion('act', [
   z.strictObject({ act: z.literal('block signal'), seconds: z.number().min(0.05).max(60) }),
   z.strictObject({ act: z.literal('bind') }),
   z.strictObject({ act: z.literal('receiver lead'), in: z.boolean() }),
+  z.strictObject({ act: z.literal('feed receiver') }),
   z.strictObject({ act: z.literal('receiver antenna') }),
   z.strictObject({ act: z.literal('telemetry wire'), in: z.boolean() }),
   z.strictObject({ act: z.literal('model'), id: z.int().min(0).max(99) }),

@@ -70,6 +70,7 @@ describe('the guard that every check shares', () => {
       'orientation.level',
       'motors.response',
       'arming.refuses',
+      'failsafe.levels',
     ])
   })
 })

@@ -34,18 +34,35 @@ export const positionsOf = ({ booms }: Geometry): MotorPosition[] =>
     })),
   )
 
+/** What thrust at each position does about roll, pitch and yaw, and to lift: a row for each, its largest 1. */
+const effectsOf = (positions: readonly MotorPosition[]): number[][] =>
+  [
+    positions.map((p) => -p.y),
+    positions.map((p) => p.x),
+    positions.map((p) => (p.turn === 'anticlockwise' ? 1 : -1)),
+    positions.map(() => 1),
+  ].map(scaledToOne)
+
+/** The push about one axis that a board mixed into the share of each position: what it mixed about the others leaves it as it is. */
+export const pushAbout = (
+  positions: readonly MotorPosition[],
+  axis: 'roll' | 'pitch' | 'yaw',
+): ((shares: readonly number[]) => number) => {
+  const effect = effectsOf(positions)[{ roll: 0, pitch: 1, yaw: 2 }[axis]] as number[]
+  const whole = dot(
+    effect,
+    mixerOf(positions).map((row) => row[axis]),
+  )
+  return (shares) => (whole === 0 ? 0 : dot(effect, shares) / whole)
+}
+
 /**
  * The mixer of a geometry: the least-squares allocation of roll, pitch, yaw and collective to the positions (the
  * pseudo-inverse of the matrix of their effects), each column scaled to at most 1. A prop that turns anticlockwise pushes
  * the nose right. Throws where the positions cannot control an axis.
  */
 export const mixerOf = (positions: readonly MotorPosition[]): MixRow[] => {
-  const effects = [
-    positions.map((p) => -p.y),
-    positions.map((p) => p.x),
-    positions.map((p) => (p.turn === 'anticlockwise' ? 1 : -1)),
-    positions.map(() => 1),
-  ].map(scaledToOne)
+  const effects = effectsOf(positions)
   const gram = effects.map((a) => effects.map((b) => dot(a, b)))
   const columns = unitVectors.map((axis) => {
     const weights = solve(gram, axis)

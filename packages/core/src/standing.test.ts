@@ -275,6 +275,11 @@ describe('what is set on a transmitter', () => {
       'arming.disarms',
       'arming.idle',
       'failsafe.response',
+      'failsafe.levels',
+      'failsafe.waits',
+      'failsafe.bySwitch',
+      'failsafe.motorCut',
+      'failsafe.finalForm',
     ])
   })
   test('a value that is as it was spoils nothing', () => {

@@ -22,6 +22,7 @@ export const changeOfWork: Readonly<Record<Work, Change | null>> = {
   'bind receiver': { what: 'transmitter', words: 'bound again' },
   'calibrate sticks': { what: 'transmitter', words: 'sticks calibrated' },
   'set receiver silent': { what: 'part', part: 'receiver at loss', act: 'fastened' },
+  'feed receiver': { what: 'part', part: 'receiver feed', act: 'fastened' },
   'plug receiver lead': { what: 'part', part: 'receiver leads', act: 'fastened' },
   'place receiver antenna': { what: 'part', part: 'receiver antenna', act: 'fastened' },
   'replace receiver': { what: 'part', part: 'receiver', act: 'replaced' },

@@ -18,7 +18,11 @@ test('the faults of this station that these checks must catch', () => {
     'failsafe.cuts',
     'failsafe.throttleHigh',
     'failsafe.throttleIdle',
+    'failsafe.keepsTilt',
     'failsafe.lateBack',
+    'failsafe.holdsSticks',
+    'failsafe.motorCut',
+    'failsafe.fedByCable',
   ])
 })
 
@@ -37,10 +41,18 @@ test.each(failsafe.map((check) => [check.id, check] as const))('%s passes on sou
   }
 })
 
-test.each(caught.map(({ id, caughtBy }) => [id, byId(caughtBy)] as const))(
+test.each(caught.filter(({ id }) => id !== 'failsafe.fedByCable').map(({ id, caughtBy }) => [id, byId(caughtBy)] as const))(
   '%s is caught by its check, and what that says mends it',
   mendsByWrites,
 )
+
+test('a receiver that the cable feeds: dark on the battery alone, fed from the regulator it passes', () => {
+  const rig = heardRig(1, { type: 'N4', faults: ['failsafe.fedByCable'] })
+  const check = byId('failsafe.finalForm')
+  expect(wrongIn(takenOn(rig, check, sheetOf('N4')))).toMatchObject([{ key: 'signal', remedy: { work: ['feed receiver'] } }])
+  for (const act of [{ act: 'battery', source: 'none' }, { act: 'feed receiver' }] as const) expect(actOn(rig, act)).toBeNull()
+  expect(wrongIn(takenOn(rig, check, sheetOf('N4')))).toEqual([])
+})
 
 test('whatever a board is set to, each phase is found within a frame of it', () => {
   const ms = (min: number, max: number) => fc.integer({ min, max })

@@ -1,5 +1,5 @@
 import type { AsBuilt, HandsState, Observation, Question } from '@taraf/contract'
-import { armedAnswers, linkAnswers } from '@taraf/core'
+import { armedAnswers, linkAnswers, seenAlone } from '@taraf/core'
 import { propAnswers } from '@taraf/core/motors'
 import type { Felt } from './takes/onRig'
 
@@ -38,6 +38,7 @@ export const lookAt = (
             atTheMotors(motors, eye, id, words) ??
             fasterIn(felt, id) ??
             whileArmed(felt, id) ??
+            onBatteryAlone(felt, id) ??
             known[id])
     return {
       segment: 'list',
@@ -99,6 +100,26 @@ const whileArmed = (felt: Felt, id: string): string | undefined => {
   if (motor === undefined) return undefined
   if (motor.sound === 'stutters') return armedAnswers.stutters
   return motor.turn === 'still' ? armedAnswers.stands : armedAnswers.turns
+}
+
+/** What was seen of the motors after each act while the cable was out, by the acts of somebody at the simulated bench. */
+const onBatteryAlone = (felt: Felt, id: string): string | undefined => {
+  const turned = (act: number): boolean => felt.get(`alone ${act}`)?.motors.some(({ turn }) => turn !== 'still') === true
+  const { stood, atOnce, later, wentOn } = seenAlone
+  switch (id) {
+    case seenAlone.refused:
+      return turned(2) ? seenAlone.turned : stood
+    case seenAlone.armed:
+      return turned(5) ? seenAlone.turned : stood
+    case seenAlone.off:
+      return turned(6) ? wentOn : atOnce
+    case seenAlone.lost:
+      return turned(9) ? wentOn : later
+    case seenAlone.back:
+      return turned(10) || turned(11) ? seenAlone.turned : stood
+    default:
+      return undefined
+  }
 }
 
 /** The board's light as the table of signals words it. */

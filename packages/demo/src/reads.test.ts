@@ -26,6 +26,10 @@ const notRead: Readonly<Record<string, readonly string[]>> = {
   'arming.disarms': ['motors.turnWhenArmed'],
   // What a board takes for a lean it pushes against all the while: that moves a jump by less than a point. Their own checks find them.
   'failsafe.response': ['gyro.*', 'accel.*', 'board.*', 'chip.*', 'level.*', 'radio.pitch.channel', 'motors.turnWhenArmed'],
+  'failsafe.levels': ['gyro.*', 'accel.*', 'level.*', 'radio.yaw.channel', 'motors.turnWhenArmed'],
+  'failsafe.waits': ['accel.*'],
+  'failsafe.bySwitch': ['radio.pitch.channel'],
+  'failsafe.finalForm': ['gyro.*', 'accel.*'],
 }
 /** Settings that are read though none moves a finding alone: a rule is broken by two together, a sheet sets what it needs. */
 const onlyTogether: ReadonlySet<string> = new Set(['board.rules', 'board.baseline'])

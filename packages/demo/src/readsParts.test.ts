@@ -36,6 +36,10 @@ const moves: Readonly<Record<string, { readonly change: Change; readonly move: (
   regulator: { change: part('regulator'), move: ({ airframe }) => void (airframe.power.railVolts = 4.6) },
   'power wiring': { change: part('power wiring'), move: ({ airframe }) => void (airframe.power.extraRestAmps = 0.9) },
   receiver: { change: part('receiver'), move: ({ airframe }) => void (airframe.receiver.boundTo = 3) },
+  'receiver feed': {
+    change: part('receiver feed'),
+    move: ({ airframe }) => void (airframe.power.receiverOnBattery = false),
+  },
   'receiver at loss': { change: part('receiver at loss'), move: ({ airframe }) => void (airframe.receiver.atLoss = 'last') },
   'receiver leads': { change: part('receiver leads'), move: ({ airframe }) => void (airframe.receiver.lead = false) },
   'receiver antenna': {
@@ -187,7 +191,7 @@ describe.each(measured.map((c) => [c.id, c] as const))('%s', (_id, check) => {
 /** Parts that a check reads though no move of the rig shows why. */
 const inWords: Readonly<Record<string, readonly string[]>> = {
   // What hangs on the wiring loads the regulator; the rig's own rail does not sag with what is drawn at rest.
-  'power wiring': ['intake.rails', 'arming.refuses'],
+  'power wiring': ['intake.rails', 'arming.refuses', 'failsafe.finalForm'],
   // Only a sheet that wants a fix has it tried without one.
   'position receiver': ['arming.refuses'],
   // Firmware of a receiver can send channels otherwise; that of the rig does not.
@@ -203,7 +207,14 @@ const inWords: Readonly<Record<string, readonly string[]>> = {
     'arming.disarms',
     'arming.idle',
     'failsafe.response',
+    'failsafe.levels',
+    'failsafe.waits',
+    'failsafe.bySwitch',
+    'failsafe.motorCut',
+    'failsafe.finalForm',
   ],
+  // What feeds the receiver without the cable may fail under load; that of the rig does not.
+  regulator: ['failsafe.finalForm'],
 }
 
 test('every part that a measured check names moves what it finds, or says why it is named all the same', () => {

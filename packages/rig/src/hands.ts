@@ -88,6 +88,8 @@ const acts: Acts = {
   'receiver lead': ({ airframe }, { in: inPlace }) => void (airframe.receiver.lead = inPlace),
   'receiver antenna': ({ airframe }) =>
     Object.assign(airframe.receiver, { antenna: true, dropOuts: 0, quality: 0.98 }) && undefined,
+  'feed receiver': ({ airframe, power }) =>
+    power.battery ? 'Take the battery off first.' : void (airframe.power.receiverOnBattery = true),
   'telemetry wire': ({ airframe }, { in: inPlace }) => void (airframe.receiver.telemetry = inPlace),
   model: ({ transmitter }, { id }) => void (transmitter.build.modelId = id),
 

@@ -212,6 +212,7 @@ export const soundAirframe = (sheet: Pick<Sheet, 'type' | 'geometry'>, serial: s
       railVolts: 5.05 + random.spread(0.02),
       railSagWarm: 0.02,
       receiverOnCable: true,
+      receiverOnBattery: true,
       videoHeat: type.video ? 0.35 : 0,
     },
     fitOut: {

@@ -32,6 +32,7 @@ const actOfWork: Readonly<Record<Work, NamedAct | ((output: number) => NamedAct)
   'choose model': { label: 'Choose model 7', act: { act: 'model', id: 7 } },
   'bind receiver': { label: 'Bind', act: { act: 'bind' } },
   'set receiver silent': { label: 'Set the receiver silent at loss', act: { act: 'loss', receiver: 'silent' } },
+  'feed receiver': { label: 'Feed it from the regulator', act: { act: 'feed receiver' } },
   'plug receiver lead': { label: 'Plug receiver lead', act: { act: 'receiver lead', in: true } },
   'place receiver antenna': { label: 'Place its antenna', act: { act: 'receiver antenna' } },
   'replace receiver': { label: 'Replace the receiver', act: { act: 'replace', part: 'receiver' } },

@@ -289,6 +289,7 @@ const recordable: readonly { label: string; change: Change; of?: NonNullable<Job
   { label: 'Power wires moved', change: { what: 'part', part: 'power wiring', act: 'replaced' } },
   { label: 'Motor replaced', change: { what: 'part', part: 'motor', act: 'replaced' } },
   { label: 'Receiver replaced', change: { what: 'part', part: 'receiver', act: 'replaced' } },
+  { label: 'Receiver fed otherwise', change: { what: 'part', part: 'receiver feed', act: 'fastened' } },
   { label: 'Receiver set otherwise at loss', change: { what: 'part', part: 'receiver at loss', act: 'fastened' } },
   { label: 'Receiver leads moved', change: { what: 'part', part: 'receiver leads', act: 'replaced' } },
   { label: 'Regulator replaced', change: { what: 'part', part: 'regulator', act: 'replaced' } },

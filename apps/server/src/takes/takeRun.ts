@@ -188,7 +188,8 @@ export class TakeRun {
     const { want } = step
     if (want.kind !== 'turn' && want.kind !== 'answers') await this.turning.end(new LetGo())
     const news: BoardEvent[] = []
-    link.mayArm = want.kind === 'watch' && want.until.includes('armed')
+    // What it does while nobody hears it is asked for, too.
+    link.mayArm = want.kind === 'watch' && (want.until.includes('armed') || want.mayLoseLink === true)
     const keep = (event: BoardEvent) => void news.push(event)
     link.on('told', keep)
     try {

@@ -1,5 +1,5 @@
 import type { Settings, SheetPart, Want, WantOf } from '@taraf/contract'
-import { armBands, armWords, ready, rulesOf, type ArmingRules } from './rules'
+import { bandsOf, armWords, ready, rulesOf, type ArmingRules } from './rules'
 
 export const tiltWays = ['right', 'left', 'nose-up', 'nose-down'] as const
 export type TiltWay = (typeof tiltWays)[number]
@@ -189,6 +189,6 @@ export const guardsOf = (sheet: SheetPart): readonly Guard[] => {
 
 /** The try of a guard: from where the arm switch was seen off, but for the one that it is on as power comes. */
 export const triedFrom = ({ kind, step }: Guard, settings: Settings): WantOf<'watch'> => {
-  const offFirst = armBands(settings)
+  const offFirst = bandsOf('arm', settings)
   return kind === 'power-up' || offFirst.length === 0 ? step : { ...step, offFirst }
 }

@@ -1,7 +1,7 @@
 import type { Evidence, Segment } from '@taraf/contract'
 import { framesOf } from '../radio/frames'
 import { channelOf, isReversed } from '../radio/sticks'
-import { armBands } from './rules'
+import { bandsOf } from './rules'
 
 /** What a hand did in a segment, by the channels as they were received. */
 
@@ -10,7 +10,7 @@ export interface StickIn {
   readonly t: readonly number[]
   readonly us: readonly number[]
 }
-const usual = { throttle: 3, yaw: 4 } as const
+const usual = { roll: 1, pitch: 2, throttle: 3, yaw: 4 } as const
 /** A stick at its end, and throttle that is down, us (common practice). */
 const [leftUs, rightUs, lowUs] = [1100, 1900, 1150]
 
@@ -20,6 +20,12 @@ export const stickIn = ({ label }: Segment, evidence: Evidence, control: keyof t
   const column = frames?.channel(channelOf(settings, control) || usual[control]) ?? null
   if (frames === null || column === null) return null
   return { t: [...frames.t], us: [...column].map((one) => (isReversed(settings, control) ? 3000 - one : one)) }
+}
+
+/** Where a stick stood at a time, us; null where it was not received. */
+export const stickAt = (segment: Segment, evidence: Evidence, control: keyof typeof usual, t: number): number | null => {
+  const stick = stickIn(segment, evidence, control)
+  return stick?.us[stick.t.findLastIndex((one) => one <= t + 1e-6)] ?? null
 }
 
 /** Since when both sticks stood in the corner that arms (right) or disarms (left), s; null where they never did. */
@@ -36,13 +42,14 @@ export const raisedUntil = (segment: Segment, evidence: Evidence): number => {
   return throttle?.t.findLast((_, row) => (throttle.us[row] as number) > lowUs) ?? -Infinity
 }
 
-/** Whether the arm switch was on, frame by frame; null where nothing was heard or the board has no such switch. */
+/** Whether the switch of a function was on, frame by frame; null where nothing was heard or the board has no such switch. */
 export const switchIn = (
   { label }: Segment,
   evidence: Evidence,
+  name = 'arm',
 ): { readonly t: readonly number[]; readonly isOn: readonly boolean[] } | null => {
   const frames = framesOf(evidence, label)
-  const bands = armBands(evidence.board.settings)
+  const bands = bandsOf(name, evidence.board.settings)
   if (frames === null || bands.length === 0) return null
   const isOn = (row: number) =>
     bands.every(({ channel, low, high }) => {
@@ -53,9 +60,9 @@ export const switchIn = (
   return { t, isOn: t.map((_, row) => isOn(row)) }
 }
 
-/** When the arm switch came to be on, or off, s; null where it never did. */
-export const switchedAt = (segment: Segment, evidence: Evidence, to: 'on' | 'off'): number | null => {
-  const found = switchIn(segment, evidence)
+/** When the switch of a function came to be on, or off, s; null where it never did. */
+export const switchedAt = (segment: Segment, evidence: Evidence, to: 'on' | 'off', name = 'arm'): number | null => {
+  const found = switchIn(segment, evidence, name)
   const isTo = (row: number) => found?.isOn[row] === (to === 'on')
   return found?.t.find((_, row) => row > 0 && isTo(row) && !isTo(row - 1)) ?? null
 }

@@ -42,11 +42,11 @@ export const armWords = ({ bySwitch }: ArmingRules) =>
     ? { on: 'put the arm switch on', off: 'Arm switch off' }
     : { on: 'hold the stick of yaw to the right with throttle down for a second', off: 'Sticks let go' }
 
-/** The bands of the arm switch as the board has them: a channel is in where it lies within. */
-export const armBands = (settings: Settings = {}): { channel: number; low: number; high: number }[] =>
+/** The bands of the switch of a function as the board has them: a channel is in where it lies within. */
+export const bandsOf = (name: string, settings: Settings = {}): { channel: number; low: number; high: number }[] =>
   (['', 'with'] as const).flatMap((prefix) => {
-    const get = (name: string) =>
-      settings[`switch.arm.${prefix === '' ? name : `with${name.charAt(0).toUpperCase()}${name.slice(1)}`}`] ?? 0
+    const get = (part: string) =>
+      settings[`switch.${name}.${prefix === '' ? part : `with${part.charAt(0).toUpperCase()}${part.slice(1)}`}`] ?? 0
     return get('channel') === 0 ? [] : [{ channel: get('channel'), low: get('low'), high: get('high') }]
   })
 

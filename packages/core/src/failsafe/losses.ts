@@ -23,6 +23,12 @@ export const modesOf = ({ switchPlan = [] }: SheetPart): string[] => {
   return found.length === 0 ? ['rate'] : found
 }
 
+/** The mode that does least by itself: in it nothing pushes against a tilt before the loss. */
+export const plainest = (sheet: SheetPart): string => {
+  const modes = modesOf(sheet)
+  return modes.find((mode) => mode === 'rate') ?? (modes[0] as string)
+}
+
 /**
  * The fewest losses that prove every class once: above half throttle in each mode, from idle to its end, and disarmed; the transmitter off
  * and the receiver without its lead.

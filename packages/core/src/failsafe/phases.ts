@@ -8,10 +8,10 @@ export interface Gap {
 }
 
 /** Shorter than this no board calls it a loss, s. */
-const leastGapS = 0.3
+const lossS = 0.3
 
 /** The longest gap, or why there is none that proves anything. */
-export const gapIn = ({ streams: { radio }, events = [] }: Segment): Gap | string => {
+export const gapIn = ({ streams: { radio }, events = [] }: Segment, leastGapS = lossS): Gap | string => {
   if (radio === undefined) return 'no frame of the radio was sampled'
   const t = Array.from(radio.t).filter((_, row) => radio.quality === undefined || (radio.quality[row] as number) > 0)
   let gap: Gap | null = null
@@ -85,9 +85,9 @@ export const modeIn = (events: readonly EvidenceEvent[], before: string, from: n
 }
 
 type Outputs = NonNullable<Segment['streams']['outputs']>
-const rowsIn = ({ t }: Outputs, from: number, to: number): number[] =>
+export const rowsIn = ({ t }: Outputs, from: number, to: number): number[] =>
   Array.from({ length: t.length }, (_, i) => i).filter((i) => (t[i] as number) >= from && (t[i] as number) <= to)
-const driven = (outputs: Outputs): [string, Column][] =>
+export const driven = (outputs: Outputs): [string, Column][] =>
   Object.entries(outputs).filter((entry): entry is [string, Column] => /^o\d+$/.test(entry[0]) && entry[1] !== undefined)
 
 /** The middle of the collective between two times, 0..1; null where it was not sampled. */

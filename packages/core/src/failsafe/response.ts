@@ -1,27 +1,13 @@
-import type { Segment, SheetPart, Want, WantOf } from '@taraf/contract'
-import { armingStep } from '../arming/arms'
-import { applies, armWords, isOfArming, ready, rulesOf } from '../arming/rules'
+import type { SheetPart, WantOf } from '@taraf/contract'
+import { applies, isOfArming, ready } from '../arming/rules'
 import { defineCheck } from '../check'
 import { onTheWay } from '../radio/sticks'
-import { isWaitedFor } from '../events'
 import { modeName } from '../switches/modeName'
-import { want, type Got } from '../take'
+import { want } from '../take'
+import { allOff, armedIn, back, gone, notActed, notEnded, readyWords, taken, tried } from './losing'
 import { lossesOf, type Loss } from './losses'
 import { endsItself } from './phases'
 import { armLabel, isPlanned, responseFindings } from './responseFindings'
-
-const gone = { transmitter: 'switch the transmitter off', 'receiver lead': 'pull the lead of the receiver' } as const
-const back = { transmitter: 'Transmitter on again', 'receiver lead': 'Lead of the receiver in again' } as const
-
-const taken = {
-  permit: 'armed-bench',
-  streams: ['radio', 'outputs', 'attitude'],
-  mayLack: ['radio', 'attitude'],
-  seconds: 90,
-  until: ['loss:none'],
-  atOnce: true,
-  state: { battery: true, props: 'off' },
-} as const
 
 /** The signal is taken away and comes back, in one step: nothing of it may lie between two. */
 const losing = ({ id, from, by }: Loss): WantOf<'watch'> => {
@@ -63,39 +49,14 @@ const losing = ({ id, from, by }: Loss): WantOf<'watch'> => {
   }
 }
 
-const arming = (sheet: SheetPart, { id, mode }: Loss): WantOf<'watch'> => {
-  const step = armingStep(sheet, armLabel(id))
-  const { on, off } = armWords(rulesOf(sheet))
-  return { ...step, ask: `${off}, throttle down, laid level, mode ${modeName(mode)}. Then ${on}.` }
-}
-
 const steps = (sheet: SheetPart): WantOf<'watch'>[] =>
-  lossesOf(sheet).flatMap((loss) => [...(loss.from === 'disarmed' ? [] : [arming(sheet, loss)]), losing(loss)])
+  lossesOf(sheet).flatMap((loss) => [
+    ...(loss.from === 'disarmed' ? [] : [armedIn(sheet, armLabel(loss.id), loss.mode)]),
+    losing(loss),
+  ])
 
-const mostTries = 3
-const cameIn = ({ events = [] }: Pick<Segment, 'events'>, name: string): boolean =>
-  events.some((event) => isWaitedFor(event, [name]))
-
-/** What must have come in a step before the signal does, and how it is said that it did not; null where nothing must. */
-const awaited = (step: WantOf<'watch'>): readonly [event: string, words: string] | null => {
-  if (step.label.startsWith('half-')) return ['loss:act', 'The signal came back before the board acted']
-  return step.label === 'idle' ? ['disarmed', 'The signal came back before the board disarmed'] : null
-}
-
-/** One step, and again where the signal came back too soon; whether it came to its end, and there is something to go on with. */
-function* lost(step: WantOf<'watch'>): Generator<Want, boolean, Got> {
-  const wanted = awaited(step)
-  let { ask } = step
-  for (let tries = 1; ; tries++) {
-    const { segment, short } = yield { ...step, ask }
-    if (short === true) return false
-    // A plan is walked without events.
-    if (wanted === null || segment?.events === undefined || tries === mostTries) return true
-    if (step.label.startsWith('half-') && endsItself(segment.events)) return false
-    if (cameIn(segment, wanted[0])) return true
-    ask = `${wanted[1]}. Again, and wait for longer: ${step.ask}`
-  }
-}
+/** Why a step proves nothing, or null. */
+const whyNot = ({ label }: WantOf<'watch'>) => (label.startsWith('half-') ? notActed : label === 'idle' ? notEnded : () => null)
 
 const words = (sheet: SheetPart): Record<string, string> =>
   Object.fromEntries(
@@ -143,17 +104,14 @@ export const response = defineCheck({
   appliesTo: (sheet) => applies(sheet, 'failsafe.response'),
   stages: null,
   *take({ sheet }) {
-    yield* want.state({ label: 'ready', ask: 'Battery in, props and nuts off, transmitter on, throttle down.', state: ready })
+    yield* want.state({ label: 'ready', ask: readyWords, state: ready })
     for (const step of steps(sheet)) {
-      const isWhole = yield* lost(step)
+      const isHalf = step.label.startsWith('half-')
+      const isWhole = yield* tried(step, whyNot(step), ({ events = [] }) => isHalf && endsItself(events))
       // What is not armed, or never comes back, has nothing more to show.
       if (!isWhole) break
     }
-    yield* want.state({
-      label: 'failsafe-done',
-      ask: 'Throttle down, arm switch off, battery out.',
-      state: { battery: false, disarmed: true },
-    })
+    yield* want.state(allOff)
   },
   stepsOf: (evidence) =>
     isPlanned(evidence)

@@ -1,12 +1,13 @@
 import type { Evidence, EvidenceEvent, Finding, Observation, Remedy, Segment } from '@taraf/contract'
 import { notArmed } from '../arming/arms'
 import { triedIn } from '../arming/attempt'
-import { stickIn } from '../arming/moved'
+import { stickAt } from '../arming/moved'
 import { byHand, judged, judgedAs, refusal, shown } from '../check'
 import { outputsOf } from '../geometry'
 import { limitFor } from '../limits'
 import { modeName } from '../switches/modeName'
 import { lossesOf, type Loss, type LossFrom } from './losses'
+import { again, choiceOf, setting } from './remedy'
 import { commandIn, endsItself, gapIn, jumpAt, modeIn, phasesOf, standingIn, turnsIn, type Gap, type Phases } from './phases'
 
 export const armLabel = (id: string): string => `arm-${id}`
@@ -40,8 +41,6 @@ const words = ({ from, mode }: Loss): string =>
 const firstRefused = (found: readonly Finding[][]): Finding[] =>
   found.find((some) => some.some(({ verdict }) => verdict === 'refused')) ?? found.flat()
 
-const again = 'Run it again, and do each step as it is asked.'
-
 /** What came of one loss. */
 const lostIn = (evidence: Evidence, segment: Segment, planned: Loss | null): Finding[] => {
   const { label, events = [], streams } = segment
@@ -67,7 +66,7 @@ const lostIn = (evidence: Evidence, segment: Segment, planned: Loss | null): Fin
 }
 
 /** Longer than this is no signal that came back too soon, s. */
-const mostUntilActS = ({ sheet }: Evidence): number =>
+export const mostUntilActS = ({ sheet }: Evidence): number =>
   (limitFor(sheet, 'loss.notice').max ?? 0) + (limitFor(sheet, 'loss.wait').max ?? 0)
 
 /** Why a loss of the plan is another one than was asked for, or null. */
@@ -82,9 +81,8 @@ const notAsAsked = (evidence: Evidence, segment: Segment, loss: Loss, gap: Gap):
     return 'it came to its end before the signal was back: give it back while it acts'
   if (loss.from === 'idle' && isBackBeforeItsEnd(evidence, events, gap))
     return 'the signal came back before its end: wait until it is disarmed'
-  const throttle = stickIn(segment, evidence, 'throttle')
-  const us = throttle?.us[throttle.t.findLastIndex((t) => t <= gap.from + 1e-6)]
-  if (us === undefined) return 'throttle was not received'
+  const us = stickAt(segment, evidence, 'throttle', gap.from)
+  if (us === null) return 'throttle was not received'
   if (loss.from === 'half' && us < halfUs) return `throttle was at ${us.toFixed(0)} us as the signal went, not over the middle`
   if (loss.from === 'idle' && us > idleUs) return `throttle was at ${us.toFixed(0)} us as the signal went, not down`
   const mode = modeIn(events, 'rate', gap.from, gap.from + 1e-6)
@@ -101,9 +99,9 @@ const isBackBeforeItsEnd = ({ board }: Evidence, events: readonly EvidenceEvent[
   return act !== null && gap.to - act < (board.settings?.['loss.end'] ?? mostActS) + 0.5
 }
 /** Over the middle, and down, us (common practice). */
-const [halfUs, idleUs] = [1480, 1150]
+export const [halfUs, idleUs] = [1480, 1150]
 
-const timesOf = (evidence: Evidence, of: string, gap: Gap, { wait, act, none }: Phases) => ({
+export const timesOf = (evidence: Evidence, of: string, gap: Gap, { wait, act, none }: Phases) => ({
   noticed: [timed(evidence, `${of}notice`, wait === null ? null : Math.max(0, wait - gap.from), 'loss.notice')],
   waited: [timed(evidence, `${of}wait`, act === null || wait === null ? null : act - wait, 'loss.wait')],
   given: [timed(evidence, `${of}back`, none === null ? null : Math.max(0, none - gap.to), 'loss.back')],
@@ -124,18 +122,12 @@ const timed = (evidence: Evidence, key: string, value: number | null, name: keyo
   return judged(key, value, 's', { max }, remedy)
 }
 
-/** A write, unless all of it is so already: then it is not what the board goes by. */
-const setting = ({ board }: Evidence, act: string, settings: Readonly<Record<string, number>>): Remedy =>
-  Object.entries(settings).every(([name, value]) => board.settings?.[name] === value)
-    ? byHand('The board is set right and does otherwise: write its firmware again, and do not fly it.')
-    : { by: 'settings', act, settings: { ...settings } }
-
 const heldModes = ['altitude', 'position', 'returnHome']
 /** What the command lies under hover as it sinks, where nothing else is wanted. */
 const underHover = 0.04
 
 /** What it does while it acts: the mode that it goes into, and its command against hover. */
-const actedFindings = (evidence: Evidence, segment: Segment, phases: Phases, said: Observation | null): Finding[] => {
+export const actedFindings = (evidence: Evidence, segment: Segment, phases: Phases, said: Observation | null): Finding[] => {
   const { sheet } = evidence
   const { label, events = [], streams } = segment
   const act = phases.act as number
@@ -166,17 +158,16 @@ const levels = 'Have it level itself at loss.'
 
 const commandRemedy = (evidence: Evidence, hover: number): Remedy => {
   const { sheet, board } = evidence
-  const { settings, choices } = board
-  const descends = sheet.settings?.['loss.act'] ?? choices?.['loss.act']?.indexOf('descend') ?? -1
+  const descends = sheet.settings?.['loss.act'] ?? choiceOf(evidence, 'loss.act', 'descend', -1)
   const sheetSays = sheet.settings?.['loss.throttle']
   const throttle = sheetSays ?? Math.round(100 * (hover - underHover)) / 100
   return setting(evidence, 'Have it sink slowly at loss, a little under hover.', {
-    ...(descends >= 0 && settings?.['loss.act'] !== descends ? { 'loss.act': descends } : {}),
+    ...(descends >= 0 && board.settings?.['loss.act'] !== descends ? { 'loss.act': descends } : {}),
     'loss.throttle': throttle,
   })
 }
 
-const jumps = (evidence: Evidence, of: string, { streams: { outputs } }: Segment, { none }: Phases): Finding[] => {
+export const jumps = (evidence: Evidence, of: string, { streams: { outputs } }: Segment, { none }: Phases): Finding[] => {
   if (none === null || outputs === undefined) return []
   const jump = jumpAt(outputs, none)
   if (jump === null) return refusal('no output was sampled as the sticks counted again', again)
@@ -234,5 +225,5 @@ const stays = (of: string, segment: Segment): Finding[] => {
   ]
 }
 
-const endOf = ({ events = [], streams: { outputs } }: Segment): number =>
+export const endOf = ({ events = [], streams: { outputs } }: Segment): number =>
   Math.max(outputs?.t[outputs.t.length - 1] ?? -Infinity, ...events.map((event) => event.t))

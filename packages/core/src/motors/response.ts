@@ -1,15 +1,4 @@
-import type {
-  Column,
-  Evidence,
-  Finding,
-  ImuStream,
-  Question,
-  Remedy,
-  Segment,
-  Settings,
-  SheetPart,
-  WantOf,
-} from '@taraf/contract'
+import type { Column, Evidence, Finding, ImuStream, Question, Remedy, Segment, WantOf } from '@taraf/contract'
 import { byHand, defineCheck, refusal } from '../check'
 import { hasMotors } from '../escs/read'
 import { mixerOf, positionsOf, type MixRow, type MotorPosition } from '../geometry'
@@ -17,40 +6,18 @@ import { findingsOfList } from '../questions'
 import { degrees } from '../rotation'
 import { mean } from '../statistics'
 import { want, type Got } from '../take'
-import { nameOf } from './solve'
-import { outputColumn } from './speeds'
-import { outputsInUse } from './told'
+import { leantIn, mapOf, meansOver, notHeld, pushDiffers, pushing, raised, sharesOf, tilts, type Movement } from './pushes'
 
-interface Movement {
-  readonly label: string
-  readonly words: string
-  /** What a board that levels wants against it: of each axis, -1 or 1. */
-  readonly against: (row: MixRow, mirrored: boolean) => number
-  /** The side whose motors must run faster, where it is one. */
-  readonly faster?: string
-  readonly ask: string
-}
 const yaw = (row: MixRow, mirrored: boolean): number => (mirrored ? -row.yaw : row.yaw)
-
-/** Every tilt and both turns, each with what must push against it. */
-const tilts: readonly Movement[] = [
-  { label: 'right-down', words: 'Right side down', against: (row) => -row.roll, faster: 'right', ask: 'its right side down' },
-  { label: 'left-down', words: 'Left side down', against: (row) => row.roll, faster: 'left', ask: 'its left side down' },
-  { label: 'nose-up', words: 'Nose up', against: (row) => -row.pitch, faster: 'rear', ask: 'its nose up' },
-  { label: 'nose-down', words: 'Nose down', against: (row) => row.pitch, faster: 'front', ask: 'its nose down' },
-]
 const turns: readonly Movement[] = [
   { label: 'turn-right', words: 'Turned to the right', against: (row, mirrored) => -yaw(row, mirrored), ask: 'to the right' },
   { label: 'turn-left', words: 'Turned to the left', against: (row, mirrored) => yaw(row, mirrored), ask: 'to the left' },
 ]
+/** Every tilt and both turns, each with what must push against it. */
 const movements = [...tilts, ...turns]
 
-const leastTiltDeg = 10
-const mostTiltDeg = 60
 const leastTurnDeg = 20
 const mostLeanDeg = 3
-/** The collective over which a board corrects: below it, it idles. */
-const raised = 0.04
 /** Long enough for a quarter turn; under the three seconds after which what a board gathers hides what it does. */
 const turnS = 2.5
 
@@ -245,30 +212,11 @@ const whyNotArmed = (arm: Segment | undefined): Finding | null => {
   return { key: 'refused', value, unit: '', verdict: 'refused', remedy }
 }
 
-/** The output that drives each position, by the board's map where it has one. */
-const mapOf = (sheet: SheetPart, settings: Settings | undefined): Map<number, number> => {
-  const positions = sheet.geometry === undefined ? [] : positionsOf(sheet.geometry)
-  return new Map(
-    outputsInUse(sheet, settings).flatMap((output): [number, number][] => {
-      const position = settings?.[`output.${output}.position`] ?? positions.findIndex((p) => p.output === output) + 1
-      return position > 0 ? [[output, position - 1]] : []
-    }),
-  )
-}
-
 type Rows = (i: number) => boolean
 
 /** The mean share of each position over the rows in which the board corrects; null where it never does. */
-const meansOf = ({ streams }: Segment, map: ReadonlyMap<number, number>, count: number, isWanted: Rows): number[] | null => {
-  const rows = raisedRows(streams).filter(isWanted)
-  if (rows.length < 10) return null
-  const means = Array<number>(count).fill(0)
-  for (const [output, position] of map) {
-    const column = outputColumn(streams, output)
-    if (column !== undefined) means[position] = mean(rows.map((i) => column[i] as number))
-  }
-  return means
-}
+const meansOf = ({ streams }: Segment, map: ReadonlyMap<number, number>, count: number, isWanted: Rows): number[] | null =>
+  meansOver(streams, map, count, raisedRows(streams).filter(isWanted))
 
 /** The last rows on end with throttle up: what came before throttle was last down was another step’s. All where there is no collective. */
 const raisedRows = ({ outputs }: Segment['streams']): number[] => {
@@ -328,16 +276,8 @@ const notAsAsked = (movement: Movement, { streams }: Segment): string | null => 
       ? `it was to be ${words} by ${leastTurnDeg} deg, and went ${(way * turned).toFixed(0)} deg`
       : null
   }
-  const force = (column: Column) => mean(rows.map((i) => column[i] as number))
-  const [x, y, z] = [force(imu.ax), force(imu.ay), force(imu.az)]
-  const roll = degrees(Math.atan2(-y, -z))
-  const pitch = degrees(Math.atan2(x, Math.hypot(y, z)))
-  const { label } = movement
-  const along = { 'right-down': roll, 'left-down': -roll, 'nose-up': pitch, 'nose-down': -pitch }[label] ?? 0
-  const aside = label.startsWith('nose') ? Math.abs(roll) : Math.abs(pitch)
-  if (along < leastTiltDeg || along > mostTiltDeg)
-    return `it was to be held ${movement.ask} by ${leastTiltDeg} deg or more, and was ${along.toFixed(0)} deg`
-  return aside > along / 2 ? `it was held ${movement.ask}, and leant ${aside.toFixed(0)} deg aside` : null
+  const leant = leantIn(imu, from, to)
+  return leant === null ? `nothing was sampled: ${words}` : notHeld(movement, leant)
 }
 
 /** How far the board takes it to lean, deg; nought where it says nothing of it. */
@@ -352,32 +292,20 @@ const leanIn = ({ attitude }: Segment['streams'], from: number, to: number): num
   )
 }
 
-/** How hard each position pushes: over the mean of all, as a share of the largest. */
-const sharesOf = (pushes: readonly number[]): number[] => {
-  const middle = mean(pushes as number[])
-  const over = pushes.map((push) => push - middle)
-  const most = Math.max(...over)
-  return over.map((push) => (most <= leastPush ? 0 : push / most))
-}
-/** Of full command: less than this is no push. */
-const leastPush = 0.002
-const [quarter, least, most] = [0.25, 0.15, 0.35]
-
 const compared = (
   { label, words }: Movement,
   seen: readonly number[],
   wanted: readonly number[],
   positions: readonly MotorPosition[],
 ): Finding => {
-  const names = (shares: readonly number[]) => positions.flatMap((p, i) => ((shares[i] as number) >= quarter ? [nameOf(p)] : []))
-  // One that the mixer pushes by about a quarter counts either way.
-  const differs = seen.some((share, i) => {
-    const should = wanted[i] as number
-    return (should < least || should > most) && share >= quarter !== should >= quarter
-  })
-  const base = { key: `${label}.harder`, value: names(seen), unit: '', limit: { equals: names(wanted) } }
-  if (!differs) return { ...base, verdict: 'pass' }
-  return { ...base, verdict: 'fail', remedy: wrongPush(words, names(seen), names(wanted)) }
+  const base = {
+    key: `${label}.harder`,
+    value: pushing(seen, positions),
+    unit: '',
+    limit: { equals: pushing(wanted, positions) },
+  }
+  if (!pushDiffers(seen, wanted)) return { ...base, verdict: 'pass' }
+  return { ...base, verdict: 'fail', remedy: wrongPush(words, pushing(seen, positions), pushing(wanted, positions)) }
 }
 
 const wrongPush = (words: string, seen: readonly string[], wanted: readonly string[]): Remedy =>

@@ -1,4 +1,5 @@
 import type { HandAct, HandsState, Observation, Side, Want, WantedState, WantOf } from '@taraf/contract'
+import { atLoss } from './atLoss'
 
 /** What a person does for a want: before it begins, and once it runs. */
 export interface Handled {
@@ -14,6 +15,8 @@ export interface Handled {
   readonly stopsAll?: true
   /** While the link is lost; the cable goes out before these and comes back after them. */
   readonly unlinked?: readonly HandAct[]
+  /** While the link is lost, one after the other: each once so many seconds have passed, and what it led to is seen before the next. */
+  readonly alone?: readonly { readonly afterS: number; readonly act: HandAct }[]
 }
 
 const laid: HandAct = { act: 'lay', way: 'forward' }
@@ -65,20 +68,6 @@ const tries = (cells: number): Readonly<Record<string, Handled>> => ({
   battery: { before: disarmed, approach: steps(4.05, 3, 0.02).map((cell) => supply(cells, cell)), then: [arm(1)] },
 })
 
-/** The signal is taken away with throttle somewhere, and given back a moment after an event. */
-const lost = (to: number, event: string, by: 'transmitter' | 'receiver lead'): Handled => {
-  const gone: HandAct = by === 'transmitter' ? { act: 'transmitter', on: false } : { act: 'receiver lead', in: false }
-  const back: HandAct = by === 'transmitter' ? { act: 'transmitter', on: true } : { act: 'receiver lead', in: true }
-  return { before: [throttle(to)], then: [gone], onEvent: { event, acts: [back] } }
-}
-/** How a loss is brought about, by the words of its step. */
-const losing = ({ label, ask }: WantOf<'watch'>): Handled | undefined => {
-  const by = ask.includes('lead of the receiver') ? 'receiver lead' : 'transmitter'
-  if (label.startsWith('half-')) return lost(0.05, 'loss:act', by)
-  if (label === 'idle') return lost(-1, 'disarmed', by)
-  return label === 'disarmed' ? lost(0.05, 'loss:wait', by) : undefined
-}
-
 /** Roll and pitch that turn an edge of a board at an eighth down, where a pose names a side of the airframe. */
 const edges: Readonly<Record<string, readonly [number, number]>> = {
   'nose-up': [-90, 45],
@@ -115,6 +104,8 @@ const forLabel: Readonly<Record<string, Handled>> = {
   idle: { before: [] },
   'arming-done': { before: [...disarmed, noBattery] },
   'failsafe-done': { before: [...disarmed, noBattery] },
+  // As in flight, and then fully down.
+  down: { before: [laid, throttle(-1)], during: [throttle(0.05), throttle(0.05), throttle(0.05), throttle(-1)] },
   level: { before: [laid, throttle(-1)], during: throttle(-0.5) },
   'right-down': tilted(20, 0),
   'left-down': tilted(-20, 0),
@@ -161,7 +152,7 @@ export const handled = (want: Want, byEdges = false, cells = 4): Handled => {
       return { before: [laid, { act: 'transmitter', on: true }] }
     case 'watch':
       if (want.label.startsWith('arm-')) return { before: disarmed, then: [arm(1)], ...forLabel[want.label] }
-      return losing(want) ?? tries(cells)[want.label] ?? forLabel[want.label] ?? { before: [] }
+      return atLoss(want) ?? tries(cells)[want.label] ?? forLabel[want.label] ?? { before: [] }
     case 'state':
       if (want.label === 'supply-in')
         return {

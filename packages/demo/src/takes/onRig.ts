@@ -20,7 +20,9 @@ import {
   changeEscs,
   changeSettings,
   evidenceEvent,
+  flightModes,
   isWaitedFor,
+  modeName,
   planOf,
   type Check,
   type Got,
@@ -390,6 +392,12 @@ const stickOf: Readonly<Record<string, { stick: 'roll' | 'pitch' | 'throttle' | 
   'yaw-right': { stick: 'yaw', to: 1 },
 }
 
+/** The flight mode that a step names. */
+const modeIn = (ask: string): string | undefined => {
+  const named = /\bmode ([a-z- ]+)[.,]/i.exec(ask)?.[1]
+  return named === undefined ? undefined : flightModes.find((mode) => modeName(mode) === named)
+}
+
 /** The switch of a flight mode, moved until the mode is on. */
 const chooseMode = (rig: Rig, mode: string): void => {
   const get = (name: string) => rig.board.settings.get(`switch.${mode}.${name}`)
@@ -461,14 +469,16 @@ const moveControl = (rig: Rig, want: WantOf<'control'>, meddler: Meddler = {}): 
 
 /** When the cable is pulled and put back in a watch that may lose its link, in steps. */
 const cableOutAt = 100
-const cableInAt = 700
+/** Steps that the cable is out, where nothing takes longer. */
+const unlinkedSteps = 600
+const aloneS = (acts: readonly { readonly afterS: number }[]): number => acts.reduce((sum, { afterS }) => sum + afterS, 0)
 
 /** Watches with what a step puts in force for itself alone; what is saved is in force again before anything else. */
 const watched = (rig: Rig, want: WantOf<'watch'>, how: Handled, permit: KeptPermit, meddler?: Meddler): Got => {
-  if (want.inForce === undefined) return watch(rig, want, how, meddler)
+  if (want.inForce === undefined) return watch(rig, want, how, permit, meddler)
   rig.board.settings.write(want.inForce)
   try {
-    return watch(rig, want, how, meddler)
+    return watch(rig, want, how, permit, meddler)
   } finally {
     if (rig.board.arming.armed) mayArm(rig, permit, false)
     dropUnsaved(rig)
@@ -476,10 +486,10 @@ const watched = (rig: Rig, want: WantOf<'watch'>, how: Handled, permit: KeptPerm
 }
 
 /** Board events with their times, until one of those that are waited for comes; over a lost link where that may be. */
-const watch = (rig: Rig, want: WantOf<'watch'>, how: Handled, meddler: Meddler = {}): Got => {
+const watch = (rig: Rig, want: WantOf<'watch'>, how: Handled, { felt }: KeptPermit, meddler: Meddler = {}): Got => {
   const { label, seconds, stage = 'body', streams: names, afterS = 0, mayLoseLink = false } = want
   if (how.approach !== undefined) rig.skip(settleS)
-  const mode = /^arm-half-(.+)$/.exec(label)?.[1]
+  const mode = modeIn(want.ask)
   if (mode !== undefined) chooseMode(rig, mode)
   const gather = new Gather(rig, stage, names, 400)
   const began = rig.clock
@@ -494,9 +504,22 @@ const watch = (rig: Rig, want: WantOf<'watch'>, how: Handled, meddler: Meddler =
   const act = actsOf(want, how)
   let left = Infinity
   const ending = new EndWatch(want)
+  const { alone = [] } = how
+  const cableInAt = cableOutAt + (alone.length === 0 ? unlinkedSteps : Math.ceil((aloneS(alone) + 2) / stepS))
+  let [done, waits] = [0, (alone[0]?.afterS ?? 0) / stepS]
   for (let step = 0; step < seconds / stepS; step++) {
     const before = events.length
     const fate = meddler.row?.(rig, want, step) ?? 'keep'
+    if (mayLoseLink && step > cableOutAt && step < cableInAt) {
+      const next = alone.at(done)
+      if (next !== undefined && --waits <= 0) {
+        // What the last act led to is seen before the next one.
+        felt.set(`${label} ${done}`, handsOf(rig))
+        hand(rig, next.act)
+        done += 1
+        waits = (alone[done]?.afterS ?? 0) / stepS
+      }
+    }
     if (mayLoseLink && (step === cableOutAt || step === cableInAt)) {
       // While the link is gone the board's clock is said to run on.
       const t = began + step * stepS

@@ -91,6 +91,8 @@ const fullestCell = 4.4
 const gatesEveryS = 0.05
 const teachHighS = 3
 const teachLowS = 2
+/** Of full collective: with more than this it may be in the air. */
+const flightCommand = 0.2
 
 /** A flight controller board: settings, sensors, radio, arming, control, permits, log and loader. No clock but its own. */
 export class Board {
@@ -130,6 +132,8 @@ export class Board {
   private gates = { key: '', t: -Infinity }
   /** Cells of the battery that is in, by the most volts that it had; nought before. */
   private counted = 0
+  /** Throttle was up as in flight since it was armed. */
+  private flew = false
   private heightHeld: number | null = null
   private t = 0
   private readonly radioPlan: () => RadioPlan
@@ -338,6 +342,7 @@ export class Board {
     }
     this.loops.reset()
     this.heightHeld = null
+    this.flew = false
     this.setMode('rate', false)
     if (permit?.kind === 'spin') return this.command((o) => this.spin[o] ?? 0)
     if (permit?.kind === 'teach' && this.teach !== null) return this.runTeaching(t)
@@ -375,7 +380,12 @@ export class Board {
     this.collective = wanted.collective
     const idle = settings.get('motors.idle')
     const low = wanted.collective <= 0
-    if (low && !settings.isOn('motors.turnWhenArmed') && !acts) return this.stopAll()
+    this.flew ||= wanted.collective > flightCommand
+    const cuts = !settings.isOn('motors.turnWhenArmed') || (this.flew && settings.isOn('loss.throttleCuts'))
+    if (low && cuts && !acts) {
+      this.loops.reset()
+      return this.stopAll()
+    }
     const corrects = !low || this.asked.has('zeroControl') || acts
     const shares = corrects ? this.loops.step(wanted, rate, this.attitude, !view.landed || !low, view.dt) : null
     if (!corrects) this.loops.reset()

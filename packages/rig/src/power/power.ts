@@ -15,6 +15,8 @@ export interface PowerBuild {
   railSagWarm: number
   /** The receiver is fed when only the cable is in. */
   receiverOnCable: boolean
+  /** The receiver is fed by the regulator: without, it is dark when only the battery is in. */
+  receiverOnBattery: boolean
   /** The video transmitter's heat, K per second without wind at full power. */
   videoHeat: number
 }
@@ -56,7 +58,8 @@ export class Power {
   }
 
   get receiverOn(): boolean {
-    return this.battery || (this.cable && this.build.receiverOnCable)
+    const { receiverOnBattery, receiverOnCable } = this.build
+    return (this.battery && receiverOnBattery) || (this.cable && receiverOnCable)
   }
 
   /** Plugs a battery or supply in or out; true where a connection was made. */

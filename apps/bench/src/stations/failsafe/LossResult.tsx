@@ -1,20 +1,20 @@
-import { limitFor, lossesOf } from '@taraf/core'
+import { limitFor, triesOf } from '@taraf/core'
 import { Loading } from '../../parts/Notice'
 import { Column, Words } from '../../parts/type'
 import { useEvidenceQuery } from '../../store/jobs'
 import type { ResultProps } from '../panel'
 import { LossLine } from './LossLine'
 
-/** Every loss of a take, drawn: its phases, and the command against hover. */
-export const LossResult = ({ job, take: { seq } }: ResultProps) => {
+/** Everything that a take tried, drawn: its phases, and the command against hover. */
+export const LossResult = ({ job, take: { seq, body } }: ResultProps) => {
   const { data, isLoading } = useEvidenceQuery({ job: job.id, seq, stream: 'outputs' })
   if (isLoading) return <Loading what="the losses" />
   if (data === undefined) return null
   const { min, max } = limitFor(job.sheet, 'loss.command')
   return (
     <Column gap="$3">
-      {lossesOf(job.sheet).flatMap(({ id, proves }) => {
-        const segment = data.segments.find(({ label }) => label === id)
+      {triesOf(body.check, job.sheet).flatMap(({ label, words }) => {
+        const segment = data.segments.find((one) => one.label === label)
         const outputs = segment?.streams.outputs as { t: ArrayLike<number>; command?: ArrayLike<number> } | undefined
         if (segment === undefined || outputs?.command === undefined) return []
         const { t, command } = outputs
@@ -22,8 +22,8 @@ export const LossResult = ({ job, take: { seq } }: ResultProps) => {
           event.what === 'loss' ? [{ t: event.t, phase: (event as { phase?: string }).phase ?? '' }] : [],
         )
         return (
-          <Column key={id} gap="$1">
-            <Words>{proves}</Words>
+          <Column key={label} gap="$1">
+            <Words>{words}</Words>
             <LossLine
               phases={[{ t: t[0] ?? 0, phase: 'none' }, ...phases]}
               command={Array.from(t, (at, i) => ({ t: at, share: command[i] ?? 0 }))}

@@ -1,13 +1,20 @@
 import type { Panel } from '../panel'
-import { LossLive } from './LossLive'
+import { lossLive } from './LossLive'
 import { LossResult } from './LossResult'
+
+const drawn = (check: string, how?: { bars: boolean }): Panel => ({
+  Live: lossLive(check, how),
+  Result: LossResult,
+  draws: ({ verdict }) => verdict !== 'refused',
+  turned: () => false,
+})
 
 /** The panel of every check of this station, by its id. */
 export const failsafe: Readonly<Record<string, Panel>> = {
-  'failsafe.response': {
-    Live: LossLive,
-    Result: LossResult,
-    draws: ({ verdict }) => verdict !== 'refused',
-    turned: () => false,
-  },
+  'failsafe.response': drawn('failsafe.response'),
+  'failsafe.levels': drawn('failsafe.levels', { bars: true }),
+  'failsafe.waits': drawn('failsafe.waits', { bars: true }),
+  'failsafe.bySwitch': drawn('failsafe.bySwitch'),
+  'failsafe.motorCut': drawn('failsafe.motorCut', { bars: true }),
+  'failsafe.finalForm': { Live: lossLive('failsafe.finalForm'), turned: () => false },
 }

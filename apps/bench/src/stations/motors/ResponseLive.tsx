@@ -1,19 +1,12 @@
 import type { JobView } from '@taraf/contract'
-import { drivenPositions } from '@taraf/core/motors'
-import { View } from '@tamagui/core'
-import { tracks } from '../../live/feed'
-import { useFrames } from '../../live/useFrames'
 import { ArmedLine } from '../../parts/ArmedLine'
-import { Column, Reading, Row, Words } from '../../parts/type'
+import { OutputBars } from '../../parts/OutputBars'
+import { Column, Words } from '../../parts/type'
 import { useTakeAtStep } from '../../store/takeInHand'
-import { useBoardSettings } from './usePropPlan'
 
 /** What to do with both hands on the airframe, whether the board arms, and how hard it pushes at each position. */
 export const ResponseLive = ({ job }: { job: JobView }) => {
-  useFrames()
   const take = useTakeAtStep('motors.response')
-  const settings = useBoardSettings(job)
-  const now = take === null ? undefined : tracks.rows('outputs').at(-1)
   return (
     <Column gap="$3">
       {take?.want != null && (
@@ -22,26 +15,7 @@ export const ResponseLive = ({ job }: { job: JobView }) => {
         </Words>
       )}
       {take !== null && <ArmedLine />}
-      <Column gap="$1">
-        {drivenPositions(job.sheet, settings).map(({ name, output }) => {
-          const share = now?.[output - 1]
-          return (
-            <Row key={name} alignItems="center">
-              <Words flex={1}>{name}</Words>
-              <View flex={1} height={14} borderWidth={1} borderColor="$line" role="presentation">
-                <View height={12} width={`${Math.min(100, 100 * (share ?? 0))}%`} backgroundColor="$tide" />
-              </View>
-              <Reading width={64} textAlign="right">
-                {share === undefined ? '–' : `${(100 * share).toFixed(0)} %`}
-              </Reading>
-            </Row>
-          )
-        })}
-      </Column>
-      <Words kind="small">
-        {now === undefined ? 'The board tells this while it is armed. ' : ''}The bars are what it asks of each position, by its
-        own map of outputs.
-      </Words>
+      <OutputBars job={job} />
     </Column>
   )
 }

@@ -1,0 +1,142 @@
+import type { Evidence, Finding, Segment, SheetPart, WantOf } from '@taraf/contract'
+import { notArmed } from '../arming/arms'
+import { triedIn } from '../arming/attempt'
+import { stickAt, switchedAt } from '../arming/moved'
+import { applies, isOfArming, ready } from '../arming/rules'
+import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
+import { limitFor } from '../limits'
+import { onTheWay } from '../radio/sticks'
+import { modeName } from '../switches/modeName'
+import { want } from '../take'
+import { allOff, armedIn, readyWords, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
+import { modesOf } from './losses'
+import { endsItself, gapIn, modeIn, phasesOf, type Gap } from './phases'
+import { again } from './remedy'
+import { actedFindings, halfUs, jumps, timesOf } from './responseFindings'
+
+const hasSwitch = (sheet: SheetPart): boolean => sheet.switchPlan?.some((row) => row.function === 'failsafe') === true
+const labelOf = (mode: string): string => `by-${mode}`
+const armLabel = 'arm-switch-on'
+
+const switching = (mode: string): WantOf<'watch'> => ({
+  kind: 'watch',
+  ...taken,
+  label: labelOf(mode),
+  ask: `Mode ${modeName(mode)}, throttle just over the middle, sticks let go. Then put the switch of failsafe on.`,
+  during: 'Armed: the switch of failsafe on, and off again as the step says',
+  onlyAfter: 'loss:act',
+  then: [{ event: 'loss:act', words: 'It acts. Look at the motors for two seconds, then put the switch of failsafe off.' }],
+  afterS: 0.4,
+})
+/** What is tried, in its order, and by which step. */
+export const switchTried = (sheet: SheetPart): Tried[] =>
+  modesOf(sheet).map((mode) => ({
+    label: labelOf(mode),
+    words: `From mode ${modeName(mode)}: it acts as at a loss, and lets go.`,
+  }))
+
+const steps = (sheet: SheetPart): WantOf<'watch'>[] => {
+  const modes = modesOf(sheet)
+  return [armedIn(sheet, armLabel, modes[0] as string), ...modes.map(switching)]
+}
+
+/** Failsafe asked for by its switch, from every mode: what it then does, and how it lets go. It proves nothing about a loss. */
+export const bySwitch = defineCheck({
+  id: 'failsafe.bySwitch',
+  version: 1,
+  station: 'failsafe',
+  title: 'Failsafe by switch',
+  proves: 'Its switch brings failsafe about from every mode, and gives control back. It proves nothing about a loss.',
+  words: (sheet) =>
+    Object.fromEntries(
+      modesOf(sheet).flatMap((mode) => {
+        const [of, from] = [`${labelOf(mode)}.`, `From ${modeName(mode)}`]
+        return [
+          [`${of}acts`, `${from}: acts after`],
+          [`${of}mode`, `${from}: mode that it went into`],
+          [`${of}command`, `${from}: command`],
+          [`${of}outputs`, `${from}: outputs`],
+          [`${of}back`, `${from}: sticks count again after`],
+          [`${of}jump`, `${from}: jump as they do`],
+        ]
+      }),
+    ),
+  needs: ['failsafe.response'],
+  reads: {
+    settings: ['loss.*', 'arm.*', 'switch.*', 'radio.throttle.*', 'gain.*'],
+    parts: ['board', ...onTheWay],
+    acts: ['board', 'remount', 'transmitter'],
+    onTransmitter: (set, sheet) =>
+      isOfArming(false)(set, sheet) ||
+      sheet.switchPlan?.some((row) => row.function === 'failsafe' && row.channel === set.channel) === true,
+    image: true,
+  },
+  appliesTo: (sheet) => applies(sheet, 'failsafe.bySwitch') && hasSwitch(sheet),
+  stages: null,
+  *take(soFar) {
+    const { sheet } = soFar
+    yield* want.state({ label: 'ready', ask: readyWords, state: ready })
+    const [arming, ...each] = steps(sheet)
+    const { short } = yield arming as WantOf<'watch'>
+    for (const [i, mode] of short === true ? [] : modesOf(sheet).entries()) {
+      const whyNot = (segment: Segment) => wordsIn(switchedIn(soFarOf(soFar, bySwitch.id, segment), segment, mode))
+      if (!(yield* tried(each[i] as WantOf<'watch'>, whyNot))) break
+    }
+    yield* want.state(allOff)
+  },
+  stepsOf: ({ sheet, segments }) => steps(sheet).filter(({ label }) => segments.some((segment) => segment.label === label)),
+  evaluate: (evidence) => switchFindings(evidence),
+})
+
+const switchFindings = (evidence: Evidence): Finding[] => {
+  const { sheet, segments } = evidence
+  const { armedAt, reasons } = triedIn(segments.find(({ label }) => label === armLabel) ?? {})
+  if (armedAt === null)
+    return reasons === null ? refusal('it was not armed', 'Run it again, and arm it when it is asked.') : notArmed(reasons)
+  const found: Finding[] = []
+  for (const mode of modesOf(sheet)) {
+    const segment = segments.find(({ label }) => label === labelOf(mode))
+    const some = segment === undefined ? 'it was not tried' : switchedIn(evidence, segment, mode)
+    if (typeof some === 'string') return refusal(`From ${modeName(mode)}: ${some}`, again)
+    found.push(...some)
+  }
+  return found
+}
+
+const switchedIn = (evidence: Evidence, segment: Segment, mode: string): Finding[] | string => {
+  const { events = [] } = segment
+  if (typeof gapIn(segment) !== 'string') return 'the signal went: that is a loss, and not the switch'
+  const on = switchedAt(segment, evidence, 'on', 'failsafe')
+  if (on === null) return 'its switch was not put on'
+  if (events.some(({ what, t }) => what === 'disarmed' && t < on)) return 'it was disarmed before'
+  if (endsItself(events)) return 'it came to its end before the switch was off: put it off while it acts'
+  const us = stickAt(segment, evidence, 'throttle', on)
+  if (us === null || us < halfUs) return 'throttle was not over the middle as the switch went on'
+  const was = modeIn(events, 'rate', on - 0.03, on - 0.029)
+  if (was !== mode) return `it was in mode ${modeName(was)}, not in ${modeName(mode)}`
+  const key = `${segment.label}.acts`
+  const { max } = limitFor(evidence.sheet, 'loss.notice')
+  const act = events.find(
+    (event) => event.what === 'loss' && (event as { phase?: string }).phase === 'act' && event.t > on - 0.03,
+  )
+  if (act === undefined) return [judgedAs(key, 'never', `within ${max} s`, unheard)]
+  const took = judged(key, Math.max(0, act.t - on), 's', { max }, unheard)
+  const off = switchedAt(segment, evidence, 'off', 'failsafe')
+  if (off === null) return 'its switch was not put off again'
+  if (off - act.t < leastActS) return 'its switch was off again as soon as it acted'
+  // From the switch on to the switch off is what a loss is from the last frame to the next one.
+  const gap: Gap = { from: on, to: off }
+  const phases = { ...phasesOf(events, gap), wait: act.t, act: act.t }
+  const next = events.find(({ what, t }) => what === 'loss' && t > act.t)
+  const whole = { ...phases, next: next?.t ?? null, recover: next?.t ?? null }
+  return [
+    took,
+    ...actedFindings(evidence, segment, whole, null),
+    ...timesOf(evidence, `${segment.label}.`, gap, whole).given,
+    ...jumps(evidence, `${segment.label}.`, segment, whole),
+  ]
+}
+const leastActS = 0.5
+const unheard = byHand(
+  'Its switch does not bring it about. Take Switches again: the channel or the band of failsafe is another one; else write its firmware again.',
+)

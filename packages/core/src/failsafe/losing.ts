@@ -1,0 +1,91 @@
+import type { Evidence, Segment, SheetPart, Want, WantOf } from '@taraf/contract'
+import { armingStep } from '../arming/arms'
+import { armWords, rulesOf } from '../arming/rules'
+import { isWaitedFor } from '../events'
+import { modeName } from '../switches/modeName'
+import type { Got, TakeSoFar } from '../take'
+import { endsItself } from './phases'
+
+/** One thing that a check of this station tries: the label of its step, and what must come of it. */
+export interface Tried {
+  readonly label: string
+  readonly words: string
+}
+
+/** How the signal is taken away, and how it is given back. */
+export const gone = { transmitter: 'switch the transmitter off', 'receiver lead': 'pull the lead of the receiver' } as const
+export const back = { transmitter: 'Transmitter on again', 'receiver lead': 'Lead of the receiver in again' } as const
+
+/** A step in which the signal goes and comes back: nothing of it may lie between two. */
+export const taken = {
+  permit: 'armed-bench',
+  streams: ['radio', 'outputs', 'attitude'],
+  mayLack: ['radio', 'attitude'],
+  seconds: 90,
+  until: ['loss:none'],
+  atOnce: true,
+  state: { battery: true, props: 'off' },
+} as const
+
+/** Watches until it is armed in a flight mode. */
+export const armedIn = (sheet: SheetPart, label: string, mode: string): WantOf<'watch'> => {
+  const { on, off } = armWords(rulesOf(sheet))
+  return { ...armingStep(sheet, label), ask: `${off}, throttle down, laid level, mode ${modeName(mode)}. Then ${on}.` }
+}
+
+/** Everything off, at the end of a take of this station. */
+export const allOff = {
+  label: 'failsafe-done',
+  ask: 'Throttle down, arm switch off, battery out.',
+  state: { battery: false, disarmed: true },
+} as const
+export const readyWords = 'Battery in, props and nuts off, transmitter on, throttle down.'
+
+const mostTries = 3
+const cameIn = ({ events = [] }: Pick<Segment, 'events'>, name: string): boolean =>
+  events.some((event) => isWaitedFor(event, [name]))
+
+/** Why a loss that must act proves nothing, or null. */
+export const notActed = (segment: Segment): string | null =>
+  cameIn(segment, 'loss:act') ? null : 'The signal came back before the board acted: wait for longer'
+export const notEnded = (segment: Segment): string | null =>
+  cameIn(segment, 'disarmed') ? null : 'The signal came back before the board disarmed: wait for longer'
+
+/**
+ * One step, and again where it proves nothing: why is said.
+ *
+ * @param whyNot why what came of it proves nothing, in words; null where it proves something
+ * @param isOver whether what came leaves nothing to go on with
+ * @returns whether there is something to go on with
+ */
+export function* tried(
+  step: WantOf<'watch'>,
+  whyNot: (segment: Segment) => string | null,
+  isOver: (segment: Segment) => boolean = ({ events = [] }) => endsItself(events),
+): Generator<Want, boolean, Got> {
+  let { ask } = step
+  for (let tries = 1; ; tries++) {
+    const { segment, short } = yield { ...step, ask }
+    if (short === true) return false
+    // A plan is walked without events.
+    if (segment?.events === undefined || tries === mostTries) return true
+    if (isOver(segment)) return false
+    const why = whyNot(segment)
+    if (why === null) return true
+    ask = `${firstUp(why)}. Again: ${step.ask}`
+  }
+}
+
+export const firstUp = (text: string): string => text.charAt(0).toUpperCase() + text.slice(1)
+
+/** The document of one segment, as far as a take knows it. */
+export const soFarOf = ({ sheet, settings }: TakeSoFar, check: string, segment: Segment): Evidence => ({
+  format: 'taraf-evidence/1',
+  check,
+  sheet,
+  board: { settings },
+  segments: [segment],
+})
+
+/** What was found is something; words are why it is nothing. */
+export const wordsIn = (found: unknown): string | null => (typeof found === 'string' ? found : null)

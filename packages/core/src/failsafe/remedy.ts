@@ -1,0 +1,16 @@
+import type { Evidence, Remedy } from '@taraf/contract'
+import { byHand } from '../check'
+
+/** A write, unless all of it is so already: then it is not what the board goes by. */
+export const setting = ({ board }: Evidence, act: string, settings: Readonly<Record<string, number>>): Remedy =>
+  Object.entries(settings).every(([name, value]) => board.settings?.[name] === value)
+    ? byHand('The board is set right and does otherwise: write its firmware again, and do not fly it.')
+    : { by: 'settings', act, settings: { ...settings } }
+
+/** The number of a choice, by what it is called; what it is at from memory where the board does not say. */
+export const choiceOf = ({ board }: Evidence, name: string, choice: string, usual: number): number => {
+  const at = board.choices?.[name]?.indexOf(choice) ?? -1
+  return at < 0 ? usual : at
+}
+
+export const again = 'Run it again, and do each step as it is asked.'
