@@ -1,5 +1,5 @@
-import type { Page } from '@playwright/test'
-import { confirmPropsOff, take, toCheck } from './bench'
+import { expect, type Page } from '@playwright/test'
+import { confirmPropsOff, motorsState, take, toCheck } from './bench'
 import { arm, battery, handsAt, throttle } from './handsAt'
 
 const radio = (on: boolean) => ({ act: 'transmitter', on })
@@ -25,13 +25,23 @@ export const failsafeAt = async (page: Page, bench: string) => {
     await hands(back)
   }
 
-  const losses = async () => {
-    await toCheck(page, /Loss of signal/)
+  const begun = async (check: RegExp) => {
+    await toCheck(page, check)
+    // Nobody takes a prop off what still turns.
+    await expect(motorsState(page)).toHaveText('still', { timeout: 15_000 })
     await hands(radio(true), lead(true), { act: 'lay', way: 'forward' }, throttle(-1), arm(0))
     await hands({ act: 'props', on: false }, { act: 'nuts', on: false })
     await hands(battery('none'), battery('pack'))
     await confirmPropsOff(page)
     await take(page)
+  }
+  const ended = async () => {
+    await asked(/battery out/)
+    await hands({ act: 'lay', way: 'forward' }, throttle(-1), arm(0), { act: 'switch', name: 'B', to: 0 }, battery('none'))
+  }
+
+  const losses = async () => {
+    await begun(/Loss of signal/)
     await armed(/mode self-level\. Then put the arm switch on/, 0)
     await lost(/just over the middle\. Then switch the transmitter off/, 0.05, radio(false), /It acts/, radio(true))
     await armed(/mode rate\. Then put the arm switch on/, 2)
@@ -39,8 +49,105 @@ export const failsafeAt = async (page: Page, bench: string) => {
     await armed(/mode self-level\. Then put the arm switch on/, 0)
     await lost(/Throttle down\. Then switch the transmitter off/, -1, radio(false), /It is disarmed/, radio(true))
     await lost(/Leave it disarmed/, 0.05, radio(false), /The board knows/, radio(true))
-    await asked(/battery out/)
-    await hands(throttle(-1), arm(0), battery('none'))
+    await ended()
   }
-  return { losses, hands }
+  const levels = async (look: () => Promise<void> = async () => {}) => {
+    await begun(/Levels itself/)
+    await armed(/mode rate\. Then put the arm switch on/, 2)
+    const held = async (at: RegExp, rollDeg: number, pitchDeg: number) => {
+      await asked(at)
+      await hands(throttle(-1), { act: 'tilt', rollDeg, pitchDeg, yawDeg: 0 })
+      await page.waitForTimeout(1_700)
+      await hands(throttle(0.05))
+      await page.waitForTimeout(500)
+      await hands(radio(false))
+      await asked(/It acts/)
+      await look()
+      await page.waitForTimeout(1_200)
+      await hands(radio(true))
+    }
+    await held(/its right side down by about 20 deg/, 20, 0)
+    await held(/its nose up by about 20 deg/, 0, 20)
+    await ended()
+  }
+
+  const stick = (name: string, to: number) => ({ act: 'stick', stick: name, to })
+  const waits = async () => {
+    await begun(/While it waits/)
+    await armed(/mode rate\. Then put the arm switch on/, 2)
+    const held = async (at: RegExp, sticks: readonly string[], more: readonly object[]) => {
+      await asked(at)
+      await hands(throttle(0.05))
+      await page.waitForTimeout(500)
+      await hands(...sticks.map((name) => stick(name, 0.15)))
+      await page.waitForTimeout(300)
+      await hands(radio(false))
+      await asked(/It acts/)
+      await hands(...sticks.map((name) => stick(name, 0)), ...more)
+      await page.waitForTimeout(1_000)
+      await hands(radio(true))
+    }
+    await held(/Hold roll a little to the right/, ['roll', 'pitch'], [{ act: 'switch', name: 'B', to: 0 }])
+    await held(/Hold yaw a little to the right/, ['yaw'], [])
+    await asked(/for a blink/)
+    await page.waitForTimeout(500)
+    await hands(throttle(0.05), { act: 'block signal', seconds: 0.4 })
+    await ended()
+  }
+
+  const bySwitch = async () => {
+    await begun(/Failsafe by switch/)
+    await armed(/mode self-level\. Then put the arm switch on/, 0)
+    for (const [at, position] of [
+      [/Mode self-level/, 0],
+      [/Mode rate/, 2],
+    ] as const) {
+      await asked(at)
+      await hands({ act: 'switch', name: 'B', to: position }, throttle(0.05))
+      await page.waitForTimeout(700)
+      await hands({ act: 'switch', name: 'D', to: 1 })
+      await asked(/It acts/)
+      await page.waitForTimeout(1_000)
+      await hands({ act: 'switch', name: 'D', to: 0 })
+    }
+    await ended()
+  }
+
+  const cuts = async () => {
+    await begun(/Throttle down in flight/)
+    await armed(/mode rate\. Then put the arm switch on/, 2)
+    await asked(/Throttle just over the middle for two seconds|throttle over the middle/)
+    await hands(throttle(0.05))
+    await page.waitForTimeout(1_800)
+    await hands(throttle(-1))
+    await ended()
+  }
+
+  /** Everything that is done without the cable; what it showed is said by the caller. */
+  const alone = async (look: () => Promise<void> = async () => {}) => {
+    await begun(/Final form/)
+    await asked(/Pull the cable/)
+    await hands({ act: 'cable', in: false })
+    await asked(/The cable is out/)
+    await look()
+    for (const [what, ms] of [
+      [throttle(0.05), 600],
+      [arm(1), 800],
+      [arm(0), 600],
+      [throttle(-1), 600],
+      [arm(1), 1_200],
+      [arm(0), 800],
+      [arm(1), 800],
+      [throttle(0.05), 600],
+      [radio(false), 11_500],
+      [radio(true), 2_500],
+      [throttle(-1), 400],
+      [arm(0), 400],
+    ] as const) {
+      await hands(what)
+      await page.waitForTimeout(ms)
+    }
+    await hands({ act: 'cable', in: true })
+  }
+  return { losses, levels, waits, bySwitch, cuts, alone, ended, hands }
 }

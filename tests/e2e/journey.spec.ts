@@ -787,6 +787,33 @@ test('failsafe: the signal taken away in every class of loss, timed and drawn', 
   await expect(page.getByRole('img', { name: /acts from/ }).first()).toBeVisible()
 })
 
+test('failsafe: it levels itself, lets go of its sticks, obeys its switch, and flies on with throttle down', async ({
+  page,
+}, info) => {
+  test.setTimeout(240_000)
+  await onTheBench(page, info)
+  const { levels, waits, bySwitch, cuts } = await failsafeAt(page, chosen(info).bench)
+  for (const walk of [levels, waits, bySwitch, cuts]) {
+    await walk()
+    await passes(page, 20_000)
+  }
+})
+
+test('failsafe: the final form, on the battery alone, by what is seen and by the log of the board', async ({ page }, info) => {
+  test.setTimeout(180_000)
+  await onTheBench(page, info)
+  const { alone, ended } = await failsafeAt(page, chosen(info).bench)
+  await alone()
+  const answers = ['all stood', 'motors turned', 'all stood at once', 'turned on, then all stood', 'all stood']
+  const items = page.getByRole('region', { name: 'List' }).last().locator('[data-item]')
+  await expect(items.first()).toBeVisible({ timeout: 20_000 })
+  for (const [i, item] of (await items.all()).entries())
+    await item.getByRole('button', { name: answers[i] ?? '', exact: true }).click()
+  await act(page, 'Go on with these answers').last().click()
+  await ended()
+  await passes(page, 20_000)
+})
+
 test('handover: what is open is closed, two sign, and the paper agrees with the record', async ({ page }, info) => {
   await signIn(page, 'ines')
   await openCard(page, chosen(info).tag)

@@ -1,4 +1,4 @@
-import type { TakeBody, TakeTell } from '@taraf/contract'
+import type { Sheet, TakeBody, TakeTell } from '@taraf/contract'
 import { eventually, makeWorld, type Client, type World } from './world'
 
 export const throttle = (to: number) => ({ act: 'stick', stick: 'throttle', to })
@@ -17,8 +17,15 @@ export class ArmedBench {
     private readonly feed: Awaited<ReturnType<Client['live']>>,
   ) {}
 
-  static async make(keeps: readonly string[]): Promise<ArmedBench> {
-    const world = await makeWorld(['orientation.board', 'orientation.follow', 'orientation.level'], 'N4', false, false, keeps)
+  static async make(keeps: readonly string[], limits: Sheet['limits'] = {}): Promise<ArmedBench> {
+    const world = await makeWorld(
+      ['orientation.board', 'orientation.follow', 'orientation.level'],
+      'N4',
+      false,
+      false,
+      keeps,
+      limits,
+    )
     const ines = await world.signIn('ines')
     const job = await ines.begin('T-001', world.benches.sound)
     return new ArmedBench(world, ines, job, await ines.live({ job, bench: world.benches.sound }))

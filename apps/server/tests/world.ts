@@ -63,6 +63,7 @@ export const makeWorld = async (
   withBoard = false,
   onAir = false,
   keeps: readonly string[] = [],
+  limits: Sheet['limits'] = {},
 ) => {
   const name = `t_${randomUUID().slice(0, 8)}`
   const superuser = new Sequelize(urls.superuser, { dialect: 'postgres', logging: false })
@@ -94,6 +95,7 @@ export const makeWorld = async (
   const sheet: Sheet = {
     ...described,
     ...(withBoard ? { board } : {}),
+    limits: { ...described.limits, ...limits },
     setAside: [...setAside, ...checksOfDrives.filter((id) => !keeps.includes(id)), ...(onAir ? [] : checksOnAir)],
   } as Sheet
   const sheetId = await db.within((transaction) => addSheet(db, shop, transaction, sheet, null))

@@ -374,4 +374,9 @@ export const limitReasons: Readonly<Record<LimitName, LimitReason>> = {
     source: 'common practice: what a hand on the stick does not feel as a blow',
     reason: 'a jump as control comes back throws it over close to the ground',
   },
+  'turning.most': {
+    sense: [4, 900],
+    source: 'common practice',
+    reason: 'without its prop no air moves over a motor: what turns for minutes on end gets hot',
+  },
 }

@@ -300,6 +300,10 @@ export const limits = {
     max: 10,
     unit: 'points',
   },
+  'turning.most': {
+    max: 240,
+    unit: 's',
+  },
 } as const
 
 export type LimitName = keyof typeof limits

@@ -1,3 +1,4 @@
+import type { LinkPhase, TakeTell } from '@taraf/contract'
 import { Link, useRouter } from 'expo-router'
 import { View } from '@tamagui/core'
 import { useLiveState, useView, viewChanged, type ThemeChoice } from '../store/store'
@@ -21,9 +22,18 @@ interface WatchLineProps {
   readonly props: string
 }
 
+const isUnheard = (take: TakeTell | null, phase: LinkPhase | undefined): boolean =>
+  take !== null &&
+  (take.phase === 'capturing' || take.phase === 'waiting') &&
+  take.want?.kind === 'watch' &&
+  take.want.permit === 'armed-bench' &&
+  phase !== 'up'
+
 /** Always on top: whose state this is, and everything that could hurt. It turns to the one warm colour while anything can. */
 export const WatchLine = ({ tag, bench, props }: WatchLineProps) => {
-  const { link, danger } = useLiveState()
+  const { link, take, danger: isTold } = useLiveState()
+  // What may be armed while nobody hears it is as dangerous as what is.
+  const danger = isTold || isUnheard(take, link?.phase)
   const state = link?.phase === 'up' ? link.state : null
   const ink = danger ? '$onBuoy' : '$ink'
   return (

@@ -95,7 +95,9 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
   const { Live } = panel
   const { wide } = useMedia()
   const isOpen = job.closedAt === null
-  const reading = isOpen && link?.phase === 'up' && Live !== undefined && (
+  // What is done while the cable is out is read from here all the same.
+  const isAlone = running?.want?.kind === 'watch' && running.want.mayLoseLink === true
+  const reading = isOpen && (link?.phase === 'up' || isAlone) && Live !== undefined && (
     <Paper role="region" aria-label="Reading">
       <Live job={job} />
       <Delay />
@@ -148,7 +150,7 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
         {told?.phase === 'aborted' && told.detail !== undefined && (
           <Notice title="The take was not kept" detail={told.detail} todo="Nothing of it is on the card. Run it again." />
         )}
-        {list === undefined && <LinkNotice job={job} />}
+        {list === undefined && !isAlone && <LinkNotice job={job} />}
         {list === undefined && isOpen && job.bench === null && <BenchChoice job={job} />}
         {missingNeeds(check, job.standings).length > 0 && isOpen && (
           <Notice

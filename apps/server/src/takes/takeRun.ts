@@ -20,6 +20,7 @@ import { ProblemError } from '../http/problem'
 import type { BenchLink } from '../links/benchLink'
 import { dropUnsaved } from '../links/dropUnsaved'
 import { BenchPermit } from './benchPermit'
+import { Heat } from './heat'
 import { recorders } from './recorders'
 import { elapsed, until } from './recorders/until'
 import { Aborted, CaptureLost, TransmitterSilent, linkLost, observationOf, type Recorder, type Run } from './run'
@@ -64,6 +65,7 @@ export class TakeRun {
   private readonly stopper = new AbortController()
   private readonly turning: KeptTurning
   private readonly permit: BenchPermit
+  private readonly heat: Heat
   private powerId: string | null
   private readonly writes: Written[] = []
   /** What was said of the step in hand. */
@@ -77,6 +79,7 @@ export class TakeRun {
     const { job, check, link } = order
     this.turning = new KeptTurning(link)
     this.permit = new BenchPermit(link)
+    this.heat = new Heat(link, order.sheet)
     this.powerId = order.powerId
     this.tell = { tell: 'take', job, check: check.id, phase: 'capturing', done: [], want: null, share: 0 }
   }
@@ -205,6 +208,11 @@ export class TakeRun {
     const { powerId } = this
     const { want } = step
     const permit = 'permit' in want ? want.permit : undefined
+    if (want.kind === 'turn' || permit === 'armed-bench')
+      await this.heat.cooled(
+        (words) => this.say({ phase: 'waiting', want, guide: { words, tiltDeg: null } }),
+        this.stopper.signal,
+      )
     if (permit !== 'armed-bench') await this.permit.drop()
     else if (powerId !== null) await this.permit.hold(permit, powerId, this.stopper.signal)
     this.saidNow = null
@@ -219,7 +227,8 @@ export class TakeRun {
       confirmed,
       want.kind === 'watch' && want.mayLoseLink === true,
     )
-    const signal = AbortSignal.any([this.stopper.signal, state.signal])
+    const heat = this.heat.watch()
+    const signal = AbortSignal.any([this.stopper.signal, state.signal, heat.signal])
     const run: Run = {
       link,
       signal,
@@ -264,6 +273,7 @@ export class TakeRun {
       // A restart of the board is part of some steps: their link is gone for a while, and they see to it themselves.
       return await (recorders[want.kind] as Recorder<typeof want.kind>)(run, step as never)
     } finally {
+      heat.end()
       state.end()
     }
   }

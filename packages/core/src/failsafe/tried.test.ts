@@ -205,7 +205,7 @@ describe('levels itself', () => {
   })
 
   test('held too little, in another mode, never armed: no evidence', () => {
-    expect(judge(levels, both({ lean: (_, deg) => deg / 4 })).refused).toMatch(/held its right side down by 10 deg or more/)
+    expect(judge(levels, both({ lean: (_, deg) => deg / 4 })).refused).toMatch(/held with its right side down by 10 deg or more/)
     expect(judge(levels, both({ mode: 'selfLevel' })).refused).toMatch(/in mode self-level as the signal went/)
     expect(judge(levels, both().slice(0, 2)).refused).toBe('Nose up: it was not tried')
     expect(judge(levels, [{ ...armed('arm-held'), events: [] }]).refused).toBe('it was not armed')

@@ -97,6 +97,6 @@ export const notHeld = ({ label, ask }: Movement, { roll, pitch }: { roll: numbe
   const along = { 'right-down': roll, 'left-down': -roll, 'nose-up': pitch, 'nose-down': -pitch }[label] ?? 0
   const aside = label.startsWith('nose') ? Math.abs(roll) : Math.abs(pitch)
   if (along < leastTiltDeg || along > mostTiltDeg)
-    return `it was to be held ${ask} by ${leastTiltDeg} deg or more, and was ${along.toFixed(0)} deg`
-  return aside > along / 2 ? `it was held ${ask}, and leant ${aside.toFixed(0)} deg aside` : null
+    return `it was to be held with ${ask} by ${leastTiltDeg} deg or more, and was ${along.toFixed(0)} deg`
+  return aside > along / 2 ? `it was held with ${ask}, and leant ${aside.toFixed(0)} deg aside` : null
 }

@@ -142,7 +142,7 @@ test('a board that does not push at all, or about another axis', () => {
 
 test('held otherwise than asked, turned too little, throttle left down, never armed: no evidence', () => {
   expect(refused(found(quad, { tilts: { 'nose-up': [0, 4] } }))).toBe(
-    'it was to be held its nose up by 10 deg or more, and was 4 deg',
+    'it was to be held with its nose up by 10 deg or more, and was 4 deg',
   )
   expect(refused(found(quad, { tilts: { 'left-down': [15, 0] } }))).toMatch(/left side down/)
   expect(refused(found(quad, { tilts: { 'right-down': [15, 14] } }))).toMatch(/leant 14 deg aside/)

@@ -1,4 +1,5 @@
 import type { Panel } from '../panel'
+import { AloneLive } from './AloneLive'
 import { lossLive } from './LossLive'
 import { LossResult } from './LossResult'
 
@@ -16,5 +17,5 @@ export const failsafe: Readonly<Record<string, Panel>> = {
   'failsafe.waits': drawn('failsafe.waits', { bars: true }),
   'failsafe.bySwitch': drawn('failsafe.bySwitch'),
   'failsafe.motorCut': drawn('failsafe.motorCut', { bars: true }),
-  'failsafe.finalForm': { Live: lossLive('failsafe.finalForm'), turned: () => false },
+  'failsafe.finalForm': { Live: AloneLive, turned: () => false },
 }
