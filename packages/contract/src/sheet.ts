@@ -163,6 +163,15 @@ export const sheet = z.strictObject({
   variantOf: z.strictObject({ type: z.string(), version: z.int().min(1) }).optional(),
   why: z.string().optional().describe('why this version was made'),
   hoverAmps: z.number().positive().optional().describe('what the airframe draws from its battery in hover, A'),
+  home: z
+    .strictObject({
+      obstaclesM: z.number().nonnegative().max(1000).describe('the tallest of what may stand between it and its home, m'),
+      mostHeightM: z.number().positive().max(1000).optional().describe('no higher than this, m; 120 where it is not said'),
+      mostDistanceM: z.number().positive().optional().describe('no further from home than this, m'),
+      below: z.string().min(1).describe('what lies below on the way'),
+    })
+    .optional()
+    .describe('what coming home by itself is held against'),
   indoors: z.boolean().optional().describe('the strength of the field is shown and not judged'),
 })
 /** The parts of a sheet that one check reads; `{}` stands for the default limits. */

@@ -374,6 +374,11 @@ export const limitReasons: Readonly<Record<LimitName, LimitReason>> = {
     source: 'common practice: what a hand on the stick does not feel as a blow',
     reason: 'a jump as control comes back throws it over close to the ground',
   },
+  'home.over': {
+    sense: [1, 100],
+    source: 'common practice',
+    reason: 'what follows pressure alone is a few metres off after a flight: it must pass over the tallest of what stands there',
+  },
   'turning.most': {
     sense: [4, 900],
     source: 'common practice',

@@ -300,6 +300,10 @@ export const limits = {
     max: 10,
     unit: 'points',
   },
+  'home.over': {
+    min: 5,
+    unit: 'm over what stands in the way',
+  },
   'turning.most': {
     max: 240,
     unit: 's',

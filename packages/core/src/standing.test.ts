@@ -278,6 +278,7 @@ describe('what is set on a transmitter', () => {
       'failsafe.levels',
       'failsafe.waits',
       'failsafe.bySwitch',
+      'failsafe.returnHome',
       'failsafe.motorCut',
       'failsafe.finalForm',
     ])

@@ -1,8 +1,10 @@
+import type { Settings, Sheet } from '@taraf/contract'
 import { checks, type Check } from '@taraf/core'
 import fc from 'fast-check'
-import { actOn, faults } from '@taraf/rig'
+import { actOn, faults, Rig, soundAirframe, soundSettings } from '@taraf/rig'
 import { heardRig, mendsByWrites, takenOn, taughtRig, wrongIn } from '../tests/heardRig'
-import { sheetOf } from './rigs'
+import { drawnAt } from './draw'
+import { demoShop, sheetOf } from './rigs'
 
 jest.setTimeout(300_000)
 
@@ -34,6 +36,7 @@ test.each(failsafe.map((check) => [check.id, check] as const))('%s passes on sou
     ['H6', 2],
     ['Y6', 1],
   ] as const) {
+    if (!check.appliesTo(sheetOf(type))) continue
     const rig = taughtRig(seed, type)
     const taken = takenOn(rig, check, sheetOf(type))
     expect({ type, seed, wrong: wrongIn(taken) }).toEqual({ type, seed, wrong: [] })
@@ -52,6 +55,59 @@ test('a receiver that the cable feeds: dark on the battery alone, fed from the r
   expect(wrongIn(takenOn(rig, check, sheetOf('N4')))).toMatchObject([{ key: 'signal', remedy: { work: ['feed receiver'] } }])
   for (const act of [{ act: 'battery', source: 'none' }, { act: 'feed receiver' }] as const) expect(actOn(rig, act)).toBeNull()
   expect(wrongIn(takenOn(rig, check, sheetOf('N4')))).toEqual([])
+})
+
+describe('return home', () => {
+  const onSwitchC = {
+    'switch.sounder.channel': 0,
+    'switch.returnHome.channel': 7,
+    'switch.returnHome.low': 1700,
+    'switch.returnHome.high': 2100,
+  }
+  const from = sheetOf('L4')
+  const sheet: Sheet = {
+    ...from,
+    switchPlan: [
+      ...(from.switchPlan ?? []).filter((row) => row.channel !== 7),
+      { function: 'returnHome', channel: 7, from: 1700, to: 2100 },
+    ],
+    home: { obstaclesM: 22, below: 'saltmarsh, and one road' },
+  }
+  const taken = (change: Settings = {}, spoil: (rig: Rig) => void = () => {}, own: Sheet = sheet) => {
+    const airframe = soundAirframe(own, 'TB-1', 11, demoShop(drawnAt))
+    airframe.fix.secondsToFix = 5
+    const rig = new Rig({ seed: 5, airframe, settings: { ...soundSettings(own), ...onSwitchC, ...change } })
+    rig.skip(3)
+    for (const act of [
+      { act: 'transmitter', on: true },
+      { act: 'battery', source: 'pack' },
+    ] as const)
+      actOn(rig, act)
+    rig.skip(8)
+    spoil(rig)
+    return takenOn(rig, byId('failsafe.returnHome'), own)
+  }
+  const of = ({ findings }: ReturnType<typeof taken>, key: string) => findings.find((f) => f.key === key)
+
+  test('without a fix it does not try, with one it does, over what stands there', () => {
+    const found = taken()
+    expect(wrongIn(found)).toEqual([])
+    expect([of(found, 'home-covered')?.value, of(found, 'home-open')?.value, of(found, 'over')?.value]).toEqual([
+      'self-level',
+      'return home',
+      8,
+    ])
+  })
+  test('a height under what stands there, and one over what is allowed: what to set is said', () => {
+    expect(of(taken({ 'home.height': 20 }), 'over')).toMatchObject({
+      verdict: 'fail',
+      remedy: { settings: { 'home.height': 27 } },
+    })
+    expect(of(taken({ 'home.height': 200 }), 'height')?.verdict).toBe('fail')
+  })
+  test('a band of return home that is another one', () => {
+    expect(wrongIn(taken({ 'switch.returnHome.low': 2050 }))[0]?.verdict).toBe('refused')
+  })
 })
 
 test('whatever a board is set to, each phase is found within a frame of it', () => {

@@ -24,6 +24,7 @@ import { Limits } from './form/Limits'
 import { Rows } from './form/Rows'
 import { SettingGroups } from './form/SettingGroups'
 import { EscsForm } from './form/Escs'
+import { HomeForm } from './form/Home'
 import { RotorForm } from './form/Rotor'
 import { SwitchPlan } from './form/SwitchPlan'
 import { Fitted, WhichChecks } from './form/WhatItHas'
@@ -152,6 +153,7 @@ const Editor = ({ from, variant }: { from: Sheet; variant: boolean }) => {
             {sheet.board !== undefined && <Board sheet={sheet} board={sheet.board} set={set} />}
             <EscsForm sheet={sheet} set={set} />
             <RotorForm sheet={sheet} set={set} />
+            <HomeForm sheet={sheet} set={set} />
             <SwitchPlan sheet={sheet} set={set} />
             <SettingGroups sheet={sheet} set={set} />
             <Limits sheet={sheet} set={set} />

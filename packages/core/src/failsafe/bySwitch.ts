@@ -1,6 +1,4 @@
 import type { Evidence, Finding, Segment, SheetPart, WantOf } from '@taraf/contract'
-import { notArmed } from '../arming/arms'
-import { triedIn } from '../arming/attempt'
 import { stickAt, switchedAt } from '../arming/moved'
 import { applies, isOfArming, ready } from '../arming/rules'
 import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
@@ -11,7 +9,7 @@ import { want } from '../take'
 import { allOff, armedIn, readyWords, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
 import { modesOf } from './losses'
 import { endsItself, gapIn, modeIn, phasesOf, type Gap } from './phases'
-import { again } from './remedy'
+import { again, whyUnarmed } from './remedy'
 import { actedFindings, halfUs, jumps, timesOf } from './responseFindings'
 
 const hasSwitch = (sheet: SheetPart): boolean => sheet.switchPlan?.some((row) => row.function === 'failsafe') === true
@@ -90,9 +88,8 @@ export const bySwitch = defineCheck({
 
 const switchFindings = (evidence: Evidence): Finding[] => {
   const { sheet, segments } = evidence
-  const { armedAt, reasons } = triedIn(segments.find(({ label }) => label === armLabel) ?? {})
-  if (armedAt === null)
-    return reasons === null ? refusal('it was not armed', 'Run it again, and arm it when it is asked.') : notArmed(reasons)
+  const unarmed = whyUnarmed(evidence, armLabel)
+  if (unarmed !== null) return unarmed
   const found: Finding[] = []
   for (const mode of modesOf(sheet)) {
     const segment = segments.find(({ label }) => label === labelOf(mode))

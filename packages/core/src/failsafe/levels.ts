@@ -1,6 +1,4 @@
 import type { Column, Evidence, Finding, Segment, SheetPart, WantOf } from '@taraf/contract'
-import { notArmed } from '../arming/arms'
-import { triedIn } from '../arming/attempt'
 import { stickAt } from '../arming/moved'
 import { applies, isOfArming, ready } from '../arming/rules'
 import { defineCheck, refusal } from '../check'
@@ -24,7 +22,7 @@ import { want } from '../take'
 import { allOff, armedIn, back, gone, readyWords, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
 import { plainest } from './losses'
 import { gapIn, modeIn, phasesOf, rowsIn } from './phases'
-import { again, setting } from './remedy'
+import { again, setting, whyUnarmed } from './remedy'
 import { endOf, halfUs, idleUs } from './responseFindings'
 
 /** One tilt about each axis: no push that is always the same can be against both. */
@@ -94,9 +92,8 @@ export const levels = defineCheck({
 const levelsFindings = (evidence: Evidence): Finding[] => {
   const { sheet, segments } = evidence
   if (sheet.geometry === undefined) return refusal('the sheet has no geometry', 'Write the booms into the build sheet.')
-  const { armedAt, reasons } = triedIn(segments.find(({ label }) => label === armLabel) ?? {})
-  if (armedAt === null)
-    return reasons === null ? refusal('it was not armed', 'Run it again, and arm it when it is asked.') : notArmed(reasons)
+  const unarmed = whyUnarmed(evidence, armLabel)
+  if (unarmed !== null) return unarmed
   const found: Finding[] = []
   for (const movement of held) {
     const segment = segments.find(({ label }) => label === labelOf(movement))

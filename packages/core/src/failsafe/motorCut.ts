@@ -1,6 +1,4 @@
 import type { Column, Evidence, Finding, SheetPart, WantOf } from '@taraf/contract'
-import { notArmed } from '../arming/arms'
-import { triedIn } from '../arming/attempt'
 import { stickIn } from '../arming/moved'
 import { applies, isOfArming, ready, rulesOf } from '../arming/rules'
 import { defineCheck, judgedAs, refusal } from '../check'
@@ -11,7 +9,7 @@ import { want } from '../take'
 import { allOff, armedIn, readyWords, type Tried } from './losing'
 import { plainest } from './losses'
 import { rowsIn } from './phases'
-import { again, setting } from './remedy'
+import { again, setting, whyUnarmed } from './remedy'
 import { halfUs } from './responseFindings'
 
 const armLabel = 'arm-cut'
@@ -73,9 +71,8 @@ export const motorCut = defineCheck({
 
 const cutFindings = (evidence: Evidence): Finding[] => {
   const { sheet, segments } = evidence
-  const { armedAt, reasons } = triedIn(segments.find(({ label }) => label === armLabel) ?? {})
-  if (armedAt === null)
-    return reasons === null ? refusal('it was not armed', 'Run it again, and arm it when it is asked.') : notArmed(reasons)
+  const unarmed = whyUnarmed(evidence, armLabel)
+  if (unarmed !== null) return unarmed
   const segment = segments.find(({ label }) => label === cutting.label)
   const outputs = segment?.streams.outputs
   const throttle = segment === undefined ? null : stickIn(segment, evidence, 'throttle')

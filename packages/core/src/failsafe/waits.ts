@@ -1,6 +1,4 @@
 import type { Evidence, Finding, Segment, SheetPart, WantOf } from '@taraf/contract'
-import { notArmed } from '../arming/arms'
-import { triedIn } from '../arming/attempt'
 import { stickAt } from '../arming/moved'
 import { applies, bandsOf, isOfArming, ready } from '../arming/rules'
 import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
@@ -16,7 +14,7 @@ import { want } from '../take'
 import { allOff, armedIn, back, firstUp, gone, readyWords, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
 import { modesOf, plainest } from './losses'
 import { commandIn, gapIn, jumpAt, phasesOf, rowsIn, type Gap, type Phases } from './phases'
-import { again, choiceOf, setting } from './remedy'
+import { again, choiceOf, setting, whyUnarmed } from './remedy'
 import { halfUs } from './responseFindings'
 
 type Turn = 'roll' | 'pitch' | 'yaw'
@@ -126,9 +124,8 @@ export const waits = defineCheck({
 const waitsFindings = (evidence: Evidence): Finding[] => {
   const { sheet, segments } = evidence
   if (sheet.geometry === undefined) return refusal('the sheet has no geometry', 'Write the booms into the build sheet.')
-  const { armedAt, reasons } = triedIn(segments.find(({ label }) => label === armLabel) ?? {})
-  if (armedAt === null)
-    return reasons === null ? refusal('it was not armed', 'Run it again, and arm it when it is asked.') : notArmed(reasons)
+  const unarmed = whyUnarmed(evidence, armLabel)
+  if (unarmed !== null) return unarmed
   const found: Finding[] = []
   for (const one of heldOf(sheet)) {
     const segment = segments.find(({ label }) => label === one.label)
@@ -155,7 +152,7 @@ const heldIn = (evidence: Evidence, segment: Segment, { sticks, switches }: Held
   if (streams.outputs === undefined) return 'no output was sampled'
   const found: Finding[] = []
   for (const stick of sticks) {
-    const one = stickIn(evidence, segment, stick, gap, { wait: phases.wait, act: phases.act })
+    const one = steers(evidence, segment, stick, gap, { wait: phases.wait, act: phases.act })
     if (typeof one === 'string') return one
     found.push(one)
   }
@@ -165,7 +162,7 @@ const heldIn = (evidence: Evidence, segment: Segment, { sticks, switches }: Held
   const { max = 0 } = limitFor(evidence.sheet, 'loss.jump')
   const command = judged(`${segment.label}.command`, 100 * (waiting - before), 'points', { min: -max, max }, commandMoves)
   if (!switches) return [...found, command]
-  const moved = switchIn(evidence, segment, gap, phases)
+  const moved = switchReaches(evidence, segment, gap, phases)
   return typeof moved === 'string' ? moved : [...found, command, moved]
 }
 const commandMoves = byHand(
@@ -177,7 +174,7 @@ const windowS = 0.06
 const leastStep = 0.006
 
 /** Whether a stick that was held as the signal went goes on steering: its push ends as the board waits, or as it acts. */
-const stickIn = (
+const steers = (
   evidence: Evidence,
   segment: Segment,
   stick: Turn,
@@ -239,7 +236,7 @@ const stepAt = ({ sheet, board }: Evidence, { streams }: Segment, stick: Turn, t
 }
 
 /** What a switch of the modes did that was moved while the signal was gone. */
-const switchIn = (evidence: Evidence, segment: Segment, gap: Gap, { act, recover, none }: Phases): Finding | string => {
+const switchReaches = (evidence: Evidence, segment: Segment, gap: Gap, { act, recover, none }: Phases): Finding | string => {
   const { sheet, board } = evidence
   const frames = framesOf(evidence, segment.label)
   if (frames === null) return 'no frame was received'

@@ -55,6 +55,10 @@ export const atLoss = ({ label, ask }: Pick<WantOf<'watch'>, 'label' | 'ask'>): 
   const by = ask.includes('lead of the receiver') ? 'receiver lead' : 'transmitter'
   const low = ask.includes('Leave throttle down')
   if (label.startsWith('half-')) return lost(over, 'loss:act', by)
+  if (label.startsWith('home-')) {
+    const home = (to: 0 | 1): HandAct => ({ act: 'switch', name: 'C', to })
+    return { before: [laid, ...letGo, over], then: [home(1), home(1), home(0)] }
+  }
   if (label.startsWith('by-'))
     return {
       before: [laid, ...letGo, over],

@@ -102,6 +102,9 @@ const forLabel: Readonly<Record<string, Handled>> = {
   'arm-stop': { before: [{ act: 'stick', stick: 'yaw', to: 0 }, ...disarmed], then: [arm(1)] },
   'arm-idle': { before: disarmed, then: [arm(1)] },
   idle: { before: [] },
+  'arm-covered': { before: [...disarmed, { act: 'sky', open: false }], then: [arm(1)] },
+  // The fix takes its time.
+  'arm-open': { before: [...disarmed, { act: 'sky', open: true }], then: [...Array<HandAct>(12).fill(throttle(-1)), arm(1)] },
   'arming-done': { before: [...disarmed, noBattery] },
   'failsafe-done': { before: [...disarmed, noBattery] },
   // As in flight, and then fully down.

@@ -16,6 +16,7 @@ export const failsafe: Readonly<Record<string, Panel>> = {
   'failsafe.levels': drawn('failsafe.levels', { bars: true }),
   'failsafe.waits': drawn('failsafe.waits', { bars: true }),
   'failsafe.bySwitch': drawn('failsafe.bySwitch'),
+  'failsafe.returnHome': drawn('failsafe.returnHome'),
   'failsafe.motorCut': drawn('failsafe.motorCut', { bars: true }),
   'failsafe.finalForm': { Live: AloneLive, turned: () => false },
 }

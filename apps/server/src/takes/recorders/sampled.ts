@@ -15,7 +15,7 @@ import { type TakeStep } from '@taraf/core/runTake'
 import { LetGo } from '../turning'
 import type { Recorder, Run } from '../run'
 import { Gather, meanForce } from './gather'
-import { elapsed } from './until'
+import { elapsed, untilStill } from './until'
 
 /** How often a step that may end early asks whether it can. */
 const askEveryS = 5
@@ -130,8 +130,17 @@ const withSaid = async (run: Run, want: Sampled, got: Got): Promise<Got> => ({
   observations: 'says' in want && want.says !== undefined ? await run.said() : [],
 })
 
+/** What the step before turned comes to rest, and what it shook does. */
+const comesToRest = async ({ link, signal }: Run): Promise<void> => {
+  if (link.state?.motors === 'still') return
+  await untilStill(link, signal)
+  await elapsed(settleS, signal)
+}
+const settleS = 0.5
+
 export const capture: Recorder<'capture'> = async (run, step) => {
   if (step.number > 0 && step.want.atOnce !== true) await run.hand()
+  if (step.want.still !== undefined) await comesToRest(run)
   run.say({ phase: 'capturing' })
   return withSaid(run, step.want, await timed(run, step.want, step))
 }
