@@ -22,11 +22,16 @@ export const seenAlone = {
   wentOn: 'motors went on',
 } as const
 
+/** What it must refuse for: sticks that arm it with throttle down ask for nothing with throttle up. */
+const refusedFor = (sheet: SheetPart): 'throttle' | 'tilt' => (rulesOf(sheet).bySwitch ? 'throttle' : 'tilt')
+
 /** What is done while the cable is out, in its order. */
 export const aloneActs = (sheet: SheetPart): readonly string[] => {
   const { on, off } = armWords(rulesOf(sheet))
   return [
-    `Throttle over the middle; ${on}: nothing may turn.`,
+    refusedFor(sheet) === 'throttle'
+      ? `Throttle over the middle; ${on}: nothing may turn.`
+      : `Hold its nose up by half a right angle; ${on}: nothing may turn. Lay it level.`,
     `${off}, throttle down. Then ${on}: it arms.`,
     `${rulesOf(sheet).bySwitch ? 'Arm switch off' : 'Hold the stick of yaw to the left'}: all stand at once.`,
     `Arm it again, throttle just over the middle. Transmitter off, and wait until all stand.`,
@@ -59,7 +64,7 @@ const questionsOf = (sheet: SheetPart): Question[] => {
   return [
     {
       id: seenAlone.refused,
-      words: 'Throttle up, then armed',
+      words: refusedFor(sheet) === 'throttle' ? 'Throttle up, then armed' : 'Nose up, then armed',
       why: 'It must refuse here too: in the field there is no cable.',
       answer: [stood, turned],
     },
@@ -89,7 +94,7 @@ export const finalForm = defineCheck({
   proves: 'On its battery alone, without a cable, it refuses, arms, disarms and ends a loss as it does on the bench.',
   words: (sheet) => ({
     signal: 'Signal as the cable goes',
-    refuses: 'Throttle up, asked to arm',
+    refuses: refusedFor(sheet) === 'throttle' ? 'Throttle up, asked to arm' : 'Nose up, asked to arm',
     arms: 'Asked to arm',
     disarms: 'Disarmed by',
     acts: 'Loss: acts after',
@@ -160,6 +165,7 @@ const walkedIn = (evidence: Evidence, logged: readonly EvidenceEvent[], out: num
   const { sheet } = evidence
   const events = logged as readonly Told[]
   const { bySwitch } = rulesOf(sheet)
+  const reason = refusedFor(sheet)
   const after = (from: number, is: (event: Told) => boolean) => events.findIndex((event, i) => i > from && is(event))
   const phase = (name: string) => (event: Told) => event.what === 'loss' && event.phase === name
   const armed = (event: Told) => event.what === 'armed'
@@ -173,16 +179,16 @@ const walkedIn = (evidence: Evidence, logged: readonly EvidenceEvent[], out: num
   if (wentWithCable) return [signal]
 
   const turnedUp = answersOf(evidence).get(seenAlone.refused)?.answer === seenAlone.turned
-  const refusing = after(-1, ({ what, reasons = [] }) => what === 'refusing' && reasons.includes('throttle'))
+  const refusing = after(-1, ({ what, reasons = [] }) => what === 'refusing' && reasons.includes(reason))
   if (refusing < 0 || (firstArmed >= 0 && firstArmed < refusing))
-    return turnedUp ? [signal, judgedAs('refuses', 'it armed', 'throttle', otherwise)] : missing('that it refused for throttle')
-  const others = ((events[refusing] as Told).reasons ?? []).filter((one) => one !== 'throttle')
+    return turnedUp ? [signal, judgedAs('refuses', 'it armed', reason, otherwise)] : missing(`that it refused for ${reason}`)
+  const others = ((events[refusing] as Told).reasons ?? []).filter((one) => one !== reason)
   if (others.length > 0) return refusal(`it refused for ${others.join(', ')} as well`, again)
-  const refuses = judgedAs('refuses', 'throttle', 'throttle')
+  const refuses = judgedAs('refuses', reason, reason)
 
   if (firstArmed < 0) {
     const last = events.findLast(({ what }) => what === 'refusing')?.reasons ?? []
-    return last.includes('throttle')
+    return last.includes(reason)
       ? missing('that it armed')
       : [signal, refuses, judgedAs('arms', last.join(', '), 'armed', otherwise)]
   }

@@ -421,6 +421,7 @@ describe('final form', () => {
     events: readonly EvidenceEvent[],
     seen: Readonly<Record<string, string>> = {},
     watched = [link(10, 'lost'), link(40, 'up')],
+    own: SheetPart = sheet,
   ) =>
     judge(
       finalForm,
@@ -429,6 +430,7 @@ describe('final form', () => {
         { label: 'log', streams: {}, events },
       ],
       {
+        sheet: own as never,
         observations: Object.entries({ ...answers, ...seen }).map(([name, answer]) => ({
           segment: 'seen',
           item: seenAlone[name as keyof typeof seenAlone],
@@ -442,6 +444,18 @@ describe('final form', () => {
     const { verdict, of } = form(whole)
     expect([verdict, of('signal')?.value, of('ends')?.value]).toEqual(['pass', 'stays', 'disarmed by failsafe'])
     expect(of('acts')?.value).toBeCloseTo(0.7, 9)
+  })
+  test('what arms by its sticks is refused at a tilt, and disarmed by them', () => {
+    const sticks = { ...sheet, settings: { 'arm.way': 1 } } as unknown as SheetPart
+    const told = whole.map((one) =>
+      one.what === 'refusing'
+        ? event(one.t, 'refusing', { reasons: ['tilt'] })
+        : one.t === 17
+          ? event(17, 'disarmed', { cause: 'sticks' })
+          : one,
+    )
+    expect(form(told, {}, undefined, sticks).verdict).toBe('pass')
+    expect(form(whole, {}, undefined, sticks).refused).toMatch(/refused for tilt/)
   })
   test('what the log tells of before the cable was out is nothing of it', () => {
     expect(form(whole.map((one) => ({ ...one, t: one.t - 30 }) as EvidenceEvent)).refused).toMatch(/holds nothing of it/)
