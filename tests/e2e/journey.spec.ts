@@ -303,7 +303,7 @@ test('orientation: the mounting solved with its marks, proved by what the board 
   await hand(page, 'Lay it, nose away')
   await lies(page, 'Airframe on the plate, nose away')
 
-  await check(page, /Level/)
+  await check(page, /^Level:/)
   await take(page)
   await expect(act(page, 'In position')).toBeVisible({ timeout: 10_000 })
   await hand(page, 'Lay it, nose to you')
