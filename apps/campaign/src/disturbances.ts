@@ -1,4 +1,5 @@
 import type { AskBody, HandAct, Settings, Want } from '@taraf/contract'
+import { armedUnder } from '@taraf/core'
 import type { Handled, Meddler } from '@taraf/demo'
 import { Transmitter, actOn, stepS, type Random, type Rig } from '@taraf/rig'
 
@@ -344,7 +345,7 @@ const atTheMotors: readonly Disturbance[] = [
 ]
 
 /** The board may be armed, and is asked to or left alone. */
-const mayBeArmed = (want: Want): boolean => want.kind === 'watch' && want.permit === 'armed-bench'
+const mayBeArmed = (want: Want): boolean => want.kind === 'watch' && armedUnder(want) !== null
 /** Moved by somebody, and put back a moment later. */
 const moved = (act: HandAct, back: HandAct) =>
   acting(

@@ -16,7 +16,7 @@ const output = z.int().min(1).max(12)
 const share = z.number().min(0).max(1)
 
 /** What a motor may turn under (architecture, invariant 4). */
-export const permitKind = z.enum(['spin', 'armed-bench', 'teach', 'flight'])
+export const permitKind = z.enum(['spin', 'armed-bench', 'armed-alone', 'teach', 'flight'])
 
 export const besideName = z.enum(besideNames)
 

@@ -59,10 +59,10 @@ const sampled = {
     .optional()
     .describe('it lies untouched, or a hand holds it: what moved more than that proves nothing'),
   permit: z
-    .enum(['armed-bench', 'teach'])
+    .enum(['armed-bench', 'armed-alone', 'teach'])
     .optional()
     .describe(
-      'armed-bench: the board may be armed by its transmitter; the permit goes on to the next step that says so, and ends with the last. teach: ESCs are taught the ends of their range',
+      'armed-bench: the board may be armed by its transmitter; the permit goes on to the next step that says so, and ends with the last. armed-alone: the same, and it outlives the link. teach: ESCs are taught the ends of their range',
     ),
 }
 /** What the technician says of a step: the side that points up, where the position antenna sits, which motor turned and which way. */

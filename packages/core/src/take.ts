@@ -41,6 +41,10 @@ const wanting = <K extends Kind>(kind: K) =>
     return yield { kind, ...input } as WantOf<K>
   }
 
+/** The permit under which a board may be armed in a step, or null. */
+export const armedUnder = (want: Want): 'armed-bench' | 'armed-alone' | null =>
+  'permit' in want && (want.permit === 'armed-bench' || want.permit === 'armed-alone') ? want.permit : null
+
 /** One function for each kind of want, to be used as `yield* want.capture({ ... })`. */
 export const want = {
   capture: wanting('capture'),

@@ -1,5 +1,5 @@
 import type { Sheet } from '@taraf/contract'
-import { checkById, choicesOf, planOf, valuesOf, type Check } from '@taraf/core'
+import { armedUnder, checkById, choicesOf, planOf, valuesOf, type Check } from '@taraf/core'
 import type { Taken } from '@taraf/core/runTake'
 import { actOn, faultById, handsOf, type Rig } from '@taraf/rig'
 import { drawnAt } from '../src/draw'
@@ -31,7 +31,7 @@ export const takenOn = (rig: Rig, check: Check, sheet: Sheet, person: AtTheRig =
   })
   expect(rig.incidents).toEqual([])
   expect(rig.state().motors).toBe('still')
-  const mayArm = planOf(check, sheet).some((w) => 'permit' in w && w.permit === 'armed-bench')
+  const mayArm = planOf(check, sheet).some((w) => armedUnder(w) !== null)
   expect(mayArm ? before : timesArmed(rig)).toBe(before)
   return found
 }

@@ -1,5 +1,6 @@
 import type { HandAct, ImuStage, Settings, Sheet } from '@taraf/contract'
 import { Rig, actOn, injectFaults, soundAirframe, soundSettings, type Airframe, type Mend, type Sample, type Shop } from '../src'
+import type { PermitKind } from '../src/board/permits'
 
 /** A shop for tests: level plate, a field that points north and down. */
 export const plainShop = (): Shop => ({
@@ -86,7 +87,7 @@ export const readyToArm = (rig: Rig): void => {
   run(rig, 0.3)
 }
 
-export const permit = (rig: Rig, kind: 'spin' | 'armed-bench' | 'teach' | 'flight', props: 'off' | 'on' = 'off'): string => {
+export const permit = (rig: Rig, kind: PermitKind, props: 'off' | 'on' = 'off'): string => {
   const { powerId } = rig.state()
   const found = rig.board.grant(kind, props, powerId, rig.power)
   if (!('token' in found)) throw new Error(`no permit: ${found.refused}`)

@@ -1,5 +1,5 @@
 import type { Finding, HandAct, HandsState, Want, WantedState, Work } from '@taraf/contract'
-import { controls, movements, type Control } from '@taraf/core'
+import { armedUnder, controls, movements, type Control } from '@taraf/core'
 
 export interface NamedAct {
   readonly label: string
@@ -148,7 +148,7 @@ const layings = [
 export const actsForStep = (want: Want, hands: HandsState): NamedAct[] => [
   ...forState(want.state ?? {}, hands),
   ...(want.kind === 'escs' ? forState({ battery: hands.battery === 'none' }, hands) : []),
-  ...('permit' in want && want.permit === 'armed-bench' ? forArmed(want, hands) : []),
+  ...(armedUnder(want) !== null ? forArmed(want, hands) : []),
   ...('permit' in want && want.permit === 'teach' ? forTeaching(hands) : []),
   ...(want.kind === 'control' ? forControl(want.label, hands) : forLink(want.label, hands)),
   ...(want.kind === 'pose'

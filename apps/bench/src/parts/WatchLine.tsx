@@ -1,4 +1,5 @@
 import type { LinkPhase, TakeTell } from '@taraf/contract'
+import { armedUnder } from '@taraf/core'
 import { Link, useRouter } from 'expo-router'
 import { View } from '@tamagui/core'
 import { useLiveState, useView, viewChanged, type ThemeChoice } from '../store/store'
@@ -25,8 +26,8 @@ interface WatchLineProps {
 const isUnheard = (take: TakeTell | null, phase: LinkPhase | undefined): boolean =>
   take !== null &&
   (take.phase === 'capturing' || take.phase === 'waiting') &&
-  take.want?.kind === 'watch' &&
-  take.want.permit === 'armed-bench' &&
+  take.want !== null &&
+  armedUnder(take.want) !== null &&
   phase !== 'up'
 
 /** Always on top: whose state this is, and everything that could hurt. It turns to the one warm colour while anything can. */

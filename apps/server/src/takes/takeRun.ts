@@ -13,7 +13,7 @@ import type {
   Verdict,
   Want,
 } from '@taraf/contract'
-import { choicesOf, outputsOf, refusal, valuesOf, type Check, type Got, type Written } from '@taraf/core'
+import { armedUnder, choicesOf, outputsOf, refusal, valuesOf, type Check, type Got, type Written } from '@taraf/core'
 import { changedMeanwhile, unlessChanged, type BoardAsSeen } from '@taraf/core/watches'
 import { runTake, type Given, type TakeStep } from '@taraf/core/runTake'
 import { ProblemError } from '../http/problem'
@@ -207,13 +207,13 @@ export class TakeRun {
     const { link } = this.order
     const { powerId } = this
     const { want } = step
-    const permit = 'permit' in want ? want.permit : undefined
-    if (want.kind === 'turn' || permit === 'armed-bench')
+    const permit = armedUnder(want)
+    if (want.kind === 'turn' || permit !== null)
       await this.heat.cooled(
         (words) => this.say({ phase: 'waiting', want, guide: { words, tiltDeg: null } }),
         this.stopper.signal,
       )
-    if (permit !== 'armed-bench') await this.permit.drop()
+    if (permit === null) await this.permit.drop()
     else if (powerId !== null) await this.permit.hold(permit, powerId, this.stopper.signal)
     this.saidNow = null
     this.say({ done: step.done, want, share: 0, guide: null, said: false })

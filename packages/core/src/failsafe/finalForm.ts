@@ -48,7 +48,7 @@ const leftAlone = {
   label: alone,
   ask: 'Battery in, throttle down, arm switch off. Pull the cable: it is on its battery alone.',
   during: 'On its battery alone: do what is listed, in its order. Keep a hand near the battery',
-  permit: 'armed-bench',
+  permit: 'armed-alone',
   streams: [],
   seconds: 300,
   until: ['link:up'],

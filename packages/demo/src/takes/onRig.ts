@@ -16,6 +16,7 @@ import {
 import {
   LastingWatch,
   EndWatch,
+  armedUnder,
   askReports,
   changeEscs,
   changeSettings,
@@ -123,7 +124,7 @@ export const takeOnRig = (rig: Rig, check: Check, given: Given, person: AtTheRig
     while (next.done !== true) {
       const step = next.value
       if (step.want.kind !== 'turn' && step.want.kind !== 'answers') letGo(rig, permit)
-      mayArm(rig, permit, 'permit' in step.want && step.want.permit === 'armed-bench')
+      mayArm(rig, permit, armedUnder(step.want))
       const got = answerOn(rig, step, person, permit)
       if (got.written !== undefined) {
         writes.push(got.written)
@@ -134,7 +135,7 @@ export const takeOnRig = (rig: Rig, check: Check, given: Given, person: AtTheRig
     return unlessChanged(next.value, changedMeanwhile(before, asSeen(rig), writes))
   } finally {
     letGo(rig, permit)
-    mayArm(rig, permit, false)
+    mayArm(rig, permit, null)
     person.meddler?.after?.(rig)
     // Nobody leaves a battery in that a take wanted.
     if (planOf(check, given.sheet).some((want) => want.state?.battery === true)) hand(rig, { act: 'battery', source: 'none' })
@@ -211,7 +212,7 @@ const sampled = (
 ): Got => {
   const { label, seconds, stage = 'body', streams: names } = want
   const least = want.kind === 'capture' ? (want.leastSeconds ?? seconds) : seconds
-  const isArmed = want.permit === 'armed-bench'
+  const isArmed = armedUnder(want) !== null
   let keep: (() => void) | null = null
   if (want.kind === 'turn') {
     keep = keeping(rig, permit, want)
@@ -360,7 +361,8 @@ const keeping = (rig: Rig, permit: KeptPermit, { outputs, riseS }: WantOf<'turn'
  * The permit to arm is held from the first step that wants it to the last, anew for each that begins unarmed: it does not last for ever.
  * Whoever drops it disarms the board.
  */
-const mayArm = (rig: Rig, permit: KeptPermit, may: boolean): void => {
+const mayArm = (rig: Rig, permit: KeptPermit, kind: ReturnType<typeof armedUnder>): void => {
+  const may = kind !== null
   if (!permit.armed && !may) return
   if (may && permit.armed && rig.board.arming.armed) return
   if (permit.armed) {
@@ -369,7 +371,7 @@ const mayArm = (rig: Rig, permit: KeptPermit, may: boolean): void => {
   }
   permit.armed = may
   if (!may) return
-  const granted = rig.board.grant('armed-bench', 'off', rig.state().powerId, rig.power)
+  const granted = rig.board.grant(kind, 'off', rig.state().powerId, rig.power)
   if (!('token' in granted)) throw new BoardRefused('permit', granted.refused as RefusalType, granted.refused)
 }
 
@@ -480,7 +482,7 @@ const watched = (rig: Rig, want: WantOf<'watch'>, how: Handled, permit: KeptPerm
   try {
     return watch(rig, want, how, permit, meddler)
   } finally {
-    if (rig.board.arming.armed) mayArm(rig, permit, false)
+    if (rig.board.arming.armed) mayArm(rig, permit, null)
     dropUnsaved(rig)
   }
 }
@@ -494,7 +496,7 @@ const watch = (rig: Rig, want: WantOf<'watch'>, how: Handled, { felt }: KeptPerm
   const gather = new Gather(rig, stage, names, 400)
   const began = rig.clock
   const events: EvidenceEvent[] =
-    want.permit !== 'armed-bench'
+    armedUnder(want) === null
       ? []
       : [
           { t: began, what: 'mode', mode: rig.state().mode },

@@ -16,7 +16,7 @@ import { type controls, outputs, signals, type SwitchFunction } from './definiti
 import { Estimator } from './estimator'
 import { Loader } from './loader'
 import { BoardLog, type BoardEvent } from './log'
-import { Permits, type PermitKind } from './permits'
+import { Permits, mayBeArmed, type PermitKind } from './permits'
 import { Sensors, type ForceAndRate } from './sensors'
 import { BoardSettings } from './settings'
 
@@ -275,9 +275,10 @@ export class Board {
   /** The link that asked for a permit is gone: what its asker had to hold is lost. */
   linkClosed(): void {
     const kind = this.permits.current?.kind
-    if (kind === 'spin' || kind === 'teach') {
+    if (kind === 'spin' || kind === 'teach' || kind === 'armed-bench') {
       this.permits.drop()
       this.stopAll()
+      this.sayArming(this.arming.disarm('link lost'))
     }
   }
 
@@ -331,7 +332,7 @@ export class Board {
         cellVolts: power.battery ? this.volts / this.cells : null,
         fixed: view.fromHome !== null,
         sensorsWork: this.sensors.answers('imu'),
-        permitted: permit?.kind === 'armed-bench' || permit?.kind === 'flight',
+        permitted: mayBeArmed(permit),
         busy: this.calibration !== null || this.teach !== null,
       }),
     )

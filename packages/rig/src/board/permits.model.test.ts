@@ -9,7 +9,7 @@ import type { PermitKind } from './permits'
 // is confirmed by the very control that asks. Then nothing turns with a prop on but under a flight permit.
 jest.setTimeout(300_000)
 
-const kinds = ['spin', 'armed-bench', 'teach', 'flight'] as const
+const kinds = ['spin', 'armed-bench', 'armed-alone', 'teach', 'flight'] as const
 const acts = ['cable', 'battery', 'props', 'restart', 'confirm', ...kinds, 'turn', 'arm', 'stop', 'wait'] as const
 type Act = (typeof acts)[number]
 const most = 8

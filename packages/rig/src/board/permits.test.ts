@@ -229,6 +229,22 @@ test('no sequence of messages and hands turns a motor without its permit; props 
   expect(turns).toBeGreaterThan(20)
 })
 
+test('armed, a board disarms at once as its link goes, but where it was to be tried on its battery alone', () => {
+  const armedUnder = (kind: 'armed-bench' | 'armed-alone') => {
+    const rig = rigFor()
+    readyToArm(rig)
+    permit(rig, kind)
+    doAll(rig, { act: 'switch', name: 'A', to: 1 })
+    run(rig, 0.5)
+    expect(rig.board.arming.armed).toBe(true)
+    doAll(rig, { act: 'cable', in: false })
+    run(rig, 0.05)
+    return [rig.board.arming.armed, rig.board.drives, rig.board.permits.current?.kind ?? null]
+  }
+  expect(armedUnder('armed-bench')).toEqual([false, false, null])
+  expect(armedUnder('armed-alone')).toEqual([true, true, 'armed-alone'])
+})
+
 const doQuietly = (rig: Rig, act: HandAct) => {
   try {
     doAll(rig, act)
@@ -240,7 +256,7 @@ const doQuietly = (rig: Rig, act: HandAct) => {
 test('an armed permit lives on battery alone, and ends with the battery', () => {
   const rig = rigFor()
   readyToArm(rig)
-  permit(rig, 'armed-bench')
+  permit(rig, 'armed-alone')
   doAll(rig, { act: 'cable', in: false }, { act: 'switch', name: 'A', to: 1 })
   run(rig, 0.5)
   expect(rig.state().motors).toBe('armed')

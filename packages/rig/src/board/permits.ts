@@ -1,4 +1,4 @@
-export const permitKinds = ['spin', 'armed-bench', 'teach', 'flight'] as const
+export const permitKinds = ['spin', 'armed-bench', 'armed-alone', 'teach', 'flight'] as const
 export type PermitKind = (typeof permitKinds)[number]
 
 export interface Permit {
@@ -7,6 +7,10 @@ export interface Permit {
   readonly powerId: string
 }
 export type PermitRefusal = 'held' | 'power-changed' | 'token' | 'props' | 'no-battery'
+
+/** Whether a board may be armed by its own means under a permit. */
+export const mayBeArmed = (permit: Permit | null): boolean =>
+  permit?.kind === 'armed-bench' || permit?.kind === 'armed-alone' || permit?.kind === 'flight'
 
 const spinKeptS = 0.2
 const idleS = 120
@@ -59,7 +63,7 @@ export class Permits {
 
   /** An armed permit is kept by being used. */
   use(t: number): void {
-    if (this.held?.kind === 'armed-bench' || this.held?.kind === 'flight') this.keptUntil = t + idleS
+    if (mayBeArmed(this.held)) this.keptUntil = t + idleS
   }
 
   /** Returns the permit that was lost by time, or null. */

@@ -1,5 +1,5 @@
 import { isBeside, type BoardEvent, type EvidenceEvent, type WantOf } from '@taraf/contract'
-import { EndWatch, evidenceEvent, leftState, nextWords, teachWords } from '@taraf/core'
+import { EndWatch, armedUnder, evidenceEvent, leftState, nextWords, teachWords } from '@taraf/core'
 import type { Recorder } from '../run'
 import { TeachWatch } from '@taraf/core/watches'
 import { CaptureLost, type Run } from '../run'
@@ -57,7 +57,7 @@ const watched: Recorder<'watch'> = async (run, { want }) => {
     let ending: NodeJS.Timeout | null = null
     /** The mode, and what would refuse arming, as it begins: told once the board's clock is known. */
     const begin = (t: number) => {
-      if (begun || want.permit !== 'armed-bench' || link.state === null) return
+      if (begun || armedUnder(want) === null || link.state === null) return
       begun = true
       const { mode, refusing } = link.state
       const isTold = (name: EvidenceEvent['what']) => events.some(({ what }) => what === name)
