@@ -45,7 +45,7 @@ const alone: NonNullable<Handled['alone']> = [
   { afterS: 1, act: arm(1) },
   { afterS: 1, act: over },
   { afterS: 1, act: gone('transmitter') },
-  { afterS: 12, act: back('transmitter') },
+  { afterS: 9, onceStill: true, act: back('transmitter') },
   { afterS: 3, act: stick('throttle', -1) },
   { afterS: 1, act: arm(0) },
 ]

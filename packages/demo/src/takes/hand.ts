@@ -15,8 +15,11 @@ export interface Handled {
   readonly stopsAll?: true
   /** While the link is lost; the cable goes out before these and comes back after them. */
   readonly unlinked?: readonly HandAct[]
-  /** While the link is lost, one after the other: each once so many seconds have passed, and what it led to is seen before the next. */
-  readonly alone?: readonly { readonly afterS: number; readonly act: HandAct }[]
+  /**
+   * While the link is lost, one after the other: each once so many seconds have passed, where it says so once every motor stands; what it
+   * led to is seen before the next.
+   */
+  readonly alone?: readonly { readonly afterS: number; readonly onceStill?: true; readonly act: HandAct }[]
 }
 
 const laid: HandAct = { act: 'lay', way: 'forward' }

@@ -473,7 +473,8 @@ const moveControl = (rig: Rig, want: WantOf<'control'>, meddler: Meddler = {}): 
 const cableOutAt = 100
 /** Steps that the cable is out, where nothing takes longer. */
 const unlinkedSteps = 600
-const aloneS = (acts: readonly { readonly afterS: number }[]): number => acts.reduce((sum, { afterS }) => sum + afterS, 0)
+/** From the last act on the battery alone to the cable in again, s. */
+const cableAfterS = 2
 
 /** Watches with what a step puts in force for itself alone; what is saved is in force again before anything else. */
 const watched = (rig: Rig, want: WantOf<'watch'>, how: Handled, permit: KeptPermit, meddler?: Meddler): Got => {
@@ -507,19 +508,20 @@ const watch = (rig: Rig, want: WantOf<'watch'>, how: Handled, { felt }: KeptPerm
   let left = Infinity
   const ending = new EndWatch(want)
   const { alone = [] } = how
-  const cableInAt = cableOutAt + (alone.length === 0 ? unlinkedSteps : Math.ceil((aloneS(alone) + 2) / stepS))
+  let cableInAt = alone.length === 0 ? cableOutAt + unlinkedSteps : Infinity
   let [done, waits] = [0, (alone[0]?.afterS ?? 0) / stepS]
   for (let step = 0; step < seconds / stepS; step++) {
     const before = events.length
     const fate = meddler.row?.(rig, want, step) ?? 'keep'
     if (mayLoseLink && step > cableOutAt && step < cableInAt) {
       const next = alone.at(done)
-      if (next !== undefined && --waits <= 0) {
+      if (next !== undefined && --waits <= 0 && (next.onceStill !== true || !rig.turning)) {
         // What the last act led to is seen before the next one.
         felt.set(`${label} ${done}`, handsOf(rig))
         hand(rig, next.act)
         done += 1
         waits = (alone[done]?.afterS ?? 0) / stepS
+        if (done === alone.length) cableInAt = step + Math.round(cableAfterS / stepS)
       }
     }
     if (mayLoseLink && (step === cableOutAt || step === cableInAt)) {
