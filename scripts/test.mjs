@@ -53,7 +53,7 @@ const playwright = async () => {
     const ok = await command(
       ['playwright', 'test'],
       { TARAF_URL: up.url, TARAF_SUPERVISOR: String(process.pid), PLAYWRIGHT_JSON_OUTPUT_NAME: file },
-      40,
+      55,
     )
     return counted(file, ok, ({ stats }) => ({ passed: stats.expected + stats.flaky, failed: stats.unexpected }))
   } finally {
