@@ -1,4 +1,4 @@
-import type { Sheet, TakeBody, TakeTell } from '@taraf/contract'
+import type { LinkTell, Sheet, TakeBody, TakeTell } from '@taraf/contract'
 import { eventually, makeWorld, type Client, type World } from './world'
 
 export const throttle = (to: number) => ({ act: 'stick', stick: 'throttle', to })
@@ -40,6 +40,7 @@ export class ArmedBench {
   }
 
   now = () => this.feed.told.filter((t): t is TakeTell => t.tell === 'take').at(-1)
+  linked = () => eventually(() => this.feed.told.filter((t): t is LinkTell => t.tell === 'link').at(-1)?.phase === 'up', 20_000)
   step = (label: string) => eventually(() => this.now()?.want?.label === label && this.now()?.phase === 'capturing', 20_000)
   led = (words: RegExp) => eventually(() => words.test(this.now()?.guide?.words ?? ''), 15_000)
   stored = () => eventually(() => this.now()?.phase === 'stored', 20_000)

@@ -93,6 +93,7 @@ describe('takes in which the signal goes', () => {
     await eventually(() => bench.now()?.phase === 'stored', 20_000)
     const { verdict, findings } = await bench.last()
     expect([verdict, findings[0]?.value]).toEqual(['refused', expect.stringMatching(/^the link was lost/)])
+    await bench.linked()
     await bench.begin('failsafe.response')
     await armed('arm-half-selfLevel', 0)
     await bench.step('half-selfLevel')
