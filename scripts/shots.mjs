@@ -327,51 +327,51 @@ await run(async () => {
       }
       return { page, act, hold }
     }
-    const asked = await later('L4-015', 'Tide door bench', 'arming.refuses', ['switches.table', 'motors.response'])
-    await asked.act(
+    const tide = await later('L4-015', 'Tide door bench', 'arming.refuses', ['switches.table', 'motors.response'])
+    await tide.act(
       { act: 'transmitter', on: true },
       { act: 'stick', stick: 'throttle', to: -1 },
       { act: 'battery', source: 'pack' },
     )
-    await asked.hold('Hold: props off, nuts off')
-    await asked.page.locator('[data-watch=props]', { hasText: /^off$/ }).last().waitFor()
-    await asked.page.mouse.up()
-    await button(asked.page, 'Start').click()
-    await asked.page
+    await tide.hold('Hold: props off, nuts off')
+    await tide.page.locator('[data-watch=props]', { hasText: /^off$/ }).last().waitFor()
+    await tide.page.mouse.up()
+    await button(tide.page, 'Start').click()
+    await tide.page
       .getByText(/throttle up in small steps/)
       .last()
       .waitFor()
     for (let to = -1; to < -0.8; to += 0.01) {
-      await asked.act({ act: 'stick', stick: 'throttle', to })
-      await asked.page.waitForTimeout(150)
+      await tide.act({ act: 'stick', stick: 'throttle', to })
+      await tide.page.waitForTimeout(150)
     }
-    await asked.page
+    await tide.page
       .getByText(/There it would refuse/)
       .last()
       .waitFor()
-    await shot(asked.page, 'arming')
-    await button(asked.page, 'Stop').click()
-    const lossJob = new URL(asked.page.url()).pathname.split('/')[2]
+    await shot(tide.page, 'arming')
+    await button(tide.page, 'Stop').click()
+    const lossJob = new URL(tide.page.url()).pathname.split('/')[2]
     for (const check of ['radio.link', 'arming.disarms', 'arming.idle'])
       await post(`/jobs/${lossJob}/asides`, { check, reason: 'looked at on another day' })
     const arm = (to) => ({ act: 'switch', name: 'A', to })
-    await asked.act({ act: 'stick', stick: 'throttle', to: -1 }, arm(0), { act: 'switch', name: 'B', to: 0 })
-    await asked.page.goto(`/jobs/${lossJob}/failsafe.response`)
-    await button(asked.page, 'Start').click()
-    const says = (words) => asked.page.getByText(words).last().waitFor()
+    await tide.act({ act: 'stick', stick: 'throttle', to: -1 }, arm(0), { act: 'switch', name: 'B', to: 0 })
+    await tide.page.goto(`/jobs/${lossJob}/failsafe.response`)
+    await button(tide.page, 'Start').click()
+    const says = (words) => tide.page.getByText(words).last().waitFor()
     await says(/mode self-level\. Then put the arm switch on/)
-    await asked.page.waitForTimeout(700)
-    await asked.act(arm(1))
+    await tide.page.waitForTimeout(700)
+    await tide.act(arm(1))
     await says(/just over the middle/)
-    await asked.act({ act: 'stick', stick: 'throttle', to: 0.05 })
-    await asked.page.waitForTimeout(2_000)
-    await asked.act({ act: 'transmitter', on: false })
+    await tide.act({ act: 'stick', stick: 'throttle', to: 0.05 })
+    await tide.page.waitForTimeout(2_000)
+    await tide.act({ act: 'transmitter', on: false })
     await says(/It acts/)
-    await asked.page.waitForTimeout(2_500)
-    await shot(asked.page, 'loss-of-signal')
-    await asked.act({ act: 'transmitter', on: true }, { act: 'stick', stick: 'throttle', to: -1 }, arm(0))
-    await button(asked.page, 'Stop').click()
-    await asked.act({ act: 'battery', source: 'none' })
+    await tide.page.waitForTimeout(2_500)
+    await shot(tide.page, 'loss-of-signal')
+    await tide.act({ act: 'transmitter', on: true }, { act: 'stick', stick: 'throttle', to: -1 }, arm(0))
+    await button(tide.page, 'Stop').click()
+    await tide.act({ act: 'battery', source: 'none' })
     const smooth = await later('N4-031', 'North bench', 'motors.smooth', [
       'intake.firstPower',
       'escs.signal',
