@@ -87,7 +87,7 @@ await run(async () => {
     await wide.waitForTimeout(1500)
     await button(wide, 'Run again').click()
     await wide.getByText('a later take decides').waitFor({ timeout: 15_000 })
-    await toCheck(wide, /Level/)
+    await toCheck(wide, /^Level:/)
     await wide.locator('[data-reading=tilt]').waitFor()
     await button(wide, 'Start').click()
     await button(wide, 'In position').waitFor({ timeout: 10_000 })
