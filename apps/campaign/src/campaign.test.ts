@@ -174,7 +174,7 @@ describe('its report', () => {
     seed: 1,
     faults: [],
     takes: [{ check: 'gyro-rest', verdict: 'pass', wrote: false, disturbed: false }],
-    falseAlarm: false,
+    alarms: [],
     nearLimit: false,
     stuck: null,
     escaped: [],
@@ -193,12 +193,14 @@ describe('its report', () => {
   it('names the seeds that were handed over with a fault, were blamed unduly, or were stuck', () => {
     const report = reportOf(
       7,
-      [sound, { ...sound, seed: 3, falseAlarm: true }, missed, { ...sound, seed: 4, stuck: 'the board refuses' }],
+      [sound, { ...sound, seed: 3, alarms: ['gyro-rest'] }, missed, { ...sound, seed: 4, stuck: 'the board refuses' }],
       2,
     )
     expect(report).toMatchObject({
       escaped: [2],
       falseAlarms: 1,
+      alarmSeeds: [{ seed: 3, checks: ['gyro-rest'] }],
+      missedSeeds: [{ seed: 2, fault: 'gyro-bias', caught: false }],
       stuckSeeds: [{ seed: 4, why: 'the board refuses' }],
       stuck: 1,
       handedOver: 3,
@@ -210,7 +212,7 @@ describe('its report', () => {
     const report = reportOf(
       7,
       [
-        { ...sound, falseAlarm: true, nearLimit: true },
+        { ...sound, alarms: ['gyro-rest'], nearLimit: true },
         { ...missed, nearLimit: true, escaped: [] },
       ],
       2,

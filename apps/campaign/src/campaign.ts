@@ -17,7 +17,8 @@ export interface AirframeNote {
   readonly seed: number
   readonly faults: readonly FaultNote[]
   readonly takes: readonly TakeNote[]
-  readonly falseAlarm: boolean
+  /** The checks that found something although nothing was wrong with it, and nothing went wrong. */
+  readonly alarms: readonly string[]
   readonly nearLimit: boolean
   /** Why it is stuck; null where it was handed over. */
   readonly stuck: string | null
@@ -43,7 +44,7 @@ export const runAirframe = (seed: number, draw: Draw, disturb = 0): AirframeNote
     const nothing = {
       faults: [],
       takes: [],
-      falseAlarm: false,
+      alarms: [],
       nearLimit: false,
       escaped: [],
       madeWorse: [],
@@ -88,6 +89,7 @@ const run = (seed: number, draw: Draw, adversary: Adversary): AirframeNote => {
   }
   const { takes, stuckAt } = workThrough(bench, sheet, drawnAt, watch, adversary)
   const wrong = stuckAt === null ? untrue(rig, sheet) : []
+  const isSound = order.faults.length === 0 && adversary.notes.length === 0
   const blamed = [...failedFirst].filter(
     ([check, failed]) => failed && !order.faults.some((id) => faultById(id)?.caughtBy === check),
   )
@@ -99,7 +101,7 @@ const run = (seed: number, draw: Draw, adversary: Adversary): AirframeNote => {
       return gone ? [] : [{ id, caught, blamedElsewhere: !caught && blamed.length > 0, mendedFirst }]
     }),
     takes,
-    falseAlarm: order.faults.length === 0 && adversary.notes.length === 0 && takes.some(isFound),
+    alarms: isSound ? [...new Set(takes.filter(isFound).map(({ check }) => check))] : [],
     nearLimit,
     stuck: stuckAt,
     escaped: stuckAt === null ? [...stillIn(rig, order.faults), ...wrong] : [],

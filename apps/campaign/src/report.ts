@@ -28,7 +28,7 @@ export const reportOf = (seed: number, notes: readonly AirframeNote[], wallSecon
     }),
   )
   const undisturbed = clear.filter((n) => n.disturbed.length === 0).flatMap((n) => n.faults)
-  const falseAlarms = sound.filter((n) => n.falseAlarm).length
+  const alarmed = sound.filter((n) => n.alarms.length > 0)
   const handedOver = notes.filter((n) => n.stuck === null).length
   const mean = (of: (n: AirframeNote) => number) =>
     notes.length === 0 ? 0 : notes.reduce((sum, n) => sum + of(n), 0) / notes.length
@@ -37,7 +37,7 @@ export const reportOf = (seed: number, notes: readonly AirframeNote[], wallSecon
     seed,
     airframes: notes.length,
     soundAirframes: sound.length,
-    falseAlarms,
+    falseAlarms: alarmed.length,
     nearLimit: notes.length - clear.length,
     faults,
     handedOver,
@@ -47,10 +47,12 @@ export const reportOf = (seed: number, notes: readonly AirframeNote[], wallSecon
     simulatedMinutesPerAirframe: mean((n) => n.simulatedS) / 60,
     wallSeconds,
     escaped: clear.filter((n) => n.escaped.length > 0).map((n) => n.seed),
+    alarmSeeds: alarmed.map(({ seed, alarms }) => ({ seed, checks: [...alarms] })),
+    missedSeeds: missedIn(clear),
     disturbed: disturbedOf(notes),
     stuckSeeds: notes.flatMap(({ seed, stuck }) => (stuck === null ? [] : [{ seed, why: stuck }])),
     rates: {
-      falseAlarms: interval(falseAlarms, sound.length),
+      falseAlarms: interval(alarmed.length, sound.length),
       handedOver: interval(handedOver, notes.length),
       caught: interval(count(all, 'caught'), all.length),
       // What goes wrong during a take is no fault of a remedy.
@@ -58,6 +60,14 @@ export const reportOf = (seed: number, notes: readonly AirframeNote[], wallSecon
     },
   }
 }
+
+/** The faults that were not found, or not mended by the first remedy although nothing went wrong, and where. */
+const missedIn = (notes: readonly AirframeNote[]): CampaignReport['missedSeeds'] =>
+  notes.flatMap(({ seed, faults, disturbed }) =>
+    faults
+      .filter(({ caught, mendedFirst }) => !caught || (!mendedFirst && disturbed.length === 0))
+      .map(({ id, caught }) => ({ seed, fault: id, caught })),
+  )
 
 /**
  * By kind: how often it happened, was noticed at once, and was in an airframe that was handed over with something untrue of it; and in one

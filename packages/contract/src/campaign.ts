@@ -32,6 +32,12 @@ export const campaignReport = z.strictObject({
   simulatedMinutesPerAirframe: z.number(),
   wallSeconds: z.number(),
   escaped: z.array(z.int()),
+  alarmSeeds: z
+    .array(z.strictObject({ seed: z.int(), checks: z.array(z.string()) }))
+    .describe('sound airframes of which a check found something'),
+  missedSeeds: z
+    .array(z.strictObject({ seed: z.int(), fault: z.string(), caught: z.boolean() }))
+    .describe('faults that were not caught, or not mended by the first remedy although nothing went wrong'),
   stuckSeeds: z.array(z.strictObject({ seed: z.int(), why: z.string() })),
   rates: z.strictObject({ falseAlarms: share, handedOver: share, caught: share, mendedFirst: share }),
 })

@@ -123,7 +123,12 @@ const Item = ({
     <Words kind="small" color={ink === '$ink' ? '$faint' : ink}>
       {label}
     </Words>
-    <Reading size="small" color={alert ? '$fail' : ink} fontFamily={alert ? 'ReadingsBold' : '$readings'} data-watch={label}>
+    <Reading
+      size="small"
+      color={alert && ink !== '$onBuoy' ? '$fail' : ink}
+      fontFamily={alert ? 'ReadingsBold' : '$readings'}
+      data-watch={label}
+    >
       {value}
     </Reading>
   </Row>

@@ -28,7 +28,7 @@ export const valueWords = (value: Finding['value']): string => {
   if (typeof value === 'number' && Number.isInteger(value)) return String(value)
   if (typeof value === 'number') return fixed(value, Math.abs(value) < 100 ? 3 : 1)
   const short = (part: number) => String(Number(part.toFixed(3)) + 0)
-  if (!Array.isArray(value) && Object.keys(value).length === 0) return 'nothing'
+  if (Object.keys(value).length === 0) return 'nothing'
   if (!Array.isArray(value))
     return Object.entries(value)
       .sort(([a], [b]) => angleOrder.indexOf(a) - angleOrder.indexOf(b))
@@ -46,7 +46,8 @@ export const limitWords = ({ limit, verdict, unit }: Finding): string => {
   if (limit === undefined) return verdict === 'shown' ? 'shown, not judged' : ''
   const { min, max, equals, within } = limit
   if (typeof equals === 'string' || typeof equals === 'number') return `wanted: ${equals}`
-  if (typeof equals === 'object' && equals !== null && Object.keys(equals).length === 0) return 'wanted: nothing'
+  if (Array.isArray(equals) || (typeof equals === 'object' && equals !== null && Object.keys(equals).length === 0))
+    return `wanted: ${valueWords(equals as Finding['value'])}`
   if (typeof equals === 'object' && equals !== null)
     return `the board is told ${valueWords(equals as Record<string, number>)}${within === undefined ? '' : `; up to ${within} ${unit} off is the same`}`
   if (min !== undefined && max !== undefined) return `allowed ${bound(min)} to ${bound(max)}`

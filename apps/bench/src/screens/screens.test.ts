@@ -136,6 +136,8 @@ describe('findings in words', () => {
       'nothing',
       'wanted: nothing',
     ])
+    const listed = { key: 'k', value: [] as string[], unit: '', limit: { equals: ['front right', 'rear right'] } }
+    expect([valueWords([]), limitWords({ ...listed, verdict: 'fail' })]).toEqual(['nothing', 'wanted: front right, rear right'])
     expect(valueWords([1, 2.5])).toBe('1, 2.5')
     expect(
       valueWords([

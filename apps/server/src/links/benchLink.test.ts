@@ -31,6 +31,8 @@ class FakeBoard {
   /** Changes a value that is read back, as a board does that cannot keep it. */
   keep = (_name: string, value: number) => value
   cutAt: string | null = null
+  /** An ask that it never answers. */
+  mute: string | null = null
   private timer: NodeJS.Timeout | null = null
   private seq = 0
   private t = 0
@@ -51,6 +53,7 @@ class FakeBoard {
       this.cutAt = null
       return peer.terminate()
     }
+    if (this.mute === ask.ask) return
     const answer = this.answerTo(ask)
     peer.send(encode({ id: ask.id, answer }))
     if (ask.ask === 'restart') setTimeout(() => peer.close(1012), 10)
@@ -168,11 +171,20 @@ describe('the link', () => {
     await expect(link.ask({ ask: 'settings.list' })).rejects.toMatchObject({ type: 'link-lost' })
   })
 
+  test('an ask that is never answered is given up in its time', async () => {
+    board.mute = 'state'
+    const at = Date.now()
+    await expect(link.ask({ ask: 'state' }, 700)).rejects.toThrow('did not answer "state" within 0.7 s')
+    expect(Date.now() - at).toBeGreaterThan(600)
+  })
+
   test('a server that was held up reads first what came meanwhile, and loses nothing', async () => {
     const phases: string[] = []
     link.on('phase', () => phases.push(link.phase))
+    const answer = link.ask({ ask: 'state' }, 700)
     const until = Date.now() + 1_500
     while (Date.now() < until);
+    await expect(answer).resolves.toBeDefined()
     await new Promise((resolve) => setTimeout(resolve, 500))
     expect(phases).toEqual([])
     expect(link.phase).toBe('up')

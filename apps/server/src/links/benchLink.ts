@@ -82,7 +82,7 @@ export class BenchLink extends EventEmitter<Events> {
   private nextId = 1
   private readonly waiting = new Map<
     number,
-    { name: AskName; resolve: (answer: never) => void; reject: (error: Error) => void; timer: NodeJS.Timeout }
+    { name: AskName; resolve: (answer: never) => void; reject: (error: Error) => void; withinMs: number; leftMs: number }
   >()
   private heardAtMs = 0
   private watchedAtMs = Date.now()
@@ -114,11 +114,7 @@ export class BenchLink extends EventEmitter<Events> {
     if (socket === null || socket.readyState !== WebSocket.OPEN) return Promise.reject(new ProblemError('link-lost', this.detail))
     const id = this.nextId++
     return new Promise((resolve, reject) => {
-      const timer = setTimeout(() => {
-        this.waiting.delete(id)
-        reject(new ProblemError('link-lost', `The board did not answer "${body.ask}" within ${withinMs / 1000} s.`))
-      }, withinMs)
-      this.waiting.set(id, { name: body.ask, resolve, reject, timer })
+      this.waiting.set(id, { name: body.ask, resolve, reject, withinMs, leftMs: withinMs })
       socket.send(encode({ id, ...body }))
     })
   }
@@ -279,7 +275,6 @@ export class BenchLink extends EventEmitter<Events> {
     const waiting = id === null ? undefined : this.waiting.get(id)
     if (waiting === undefined || id === null) return
     this.waiting.delete(id)
-    clearTimeout(waiting.timer)
     if ('refusal' in reply.data)
       return waiting.reject(new BoardRefusal(reply.data.refusal.type, `The board refused: ${reply.data.refusal.detail}.`))
     const answer = answers[waiting.name].safeParse(reply.data.answer)
@@ -315,8 +310,9 @@ export class BenchLink extends EventEmitter<Events> {
   private watch(): void {
     const now = Date.now()
     const heldUp = now - this.watchedAtMs > 2 * watchMs
-    this.watchedAtMs = now
     // A server that was itself held up has messages waiting: it judges after it has read them.
+    if (!heldUp) this.giveUp(now - this.watchedAtMs)
+    this.watchedAtMs = now
     if (heldUp) this.heardAtMs = Math.max(this.heardAtMs, now - silenceMs / 2)
     else if (this.socket !== null && this.phase === 'up' && now - this.heardAtMs > silenceMs) this.lose('The board fell silent.')
     // Without samples its answers alone say that it is there.
@@ -327,6 +323,17 @@ export class BenchLink extends EventEmitter<Events> {
       now - this.heardAtMs > silenceMs / 3
     )
       void this.ask({ ask: 'state' }).catch(() => {})
+  }
+
+  /** Gives up what the board has not answered in its time. */
+  private giveUp(passedMs: number): void {
+    for (const [id, asked] of this.waiting) {
+      asked.leftMs -= passedMs
+      if (asked.leftMs > 0) continue
+      this.waiting.delete(id)
+      const { name, withinMs } = asked
+      asked.reject(new ProblemError('link-lost', `The board did not answer "${name}" within ${withinMs / 1000} s.`))
+    }
   }
 
   /** Ends the socket for good, says so, and tries again soon. */
@@ -340,10 +347,7 @@ export class BenchLink extends EventEmitter<Events> {
     const { socket } = this
     this.socket = null
     socket?.terminate()
-    for (const { reject, timer } of this.waiting.values()) {
-      clearTimeout(timer)
-      reject(new ProblemError('link-lost', detail))
-    }
+    for (const { reject } of this.waiting.values()) reject(new ProblemError('link-lost', detail))
     this.waiting.clear()
   }
 

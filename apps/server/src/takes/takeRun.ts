@@ -210,7 +210,7 @@ export class TakeRun {
     const permit = armedUnder(want)
     if (want.kind === 'turn' || permit !== null)
       await this.heat.cooled(
-        (words) => this.say({ phase: 'waiting', want, guide: { words, tiltDeg: null } }),
+        (words) => this.say({ phase: 'capturing', want, guide: { words, tiltDeg: null } }),
         this.stopper.signal,
       )
     if (permit === null) await this.permit.drop()

@@ -19,6 +19,7 @@ const armLabel = 'arm-switch-on'
 const switching = (mode: string): WantOf<'watch'> => ({
   kind: 'watch',
   ...taken,
+  seconds: 45,
   label: labelOf(mode),
   ask: `Mode ${modeName(mode)}, throttle just over the middle, sticks let go. Then put the switch of failsafe on.`,
   during: 'Armed: the switch of failsafe on, and off again as the step says',
@@ -93,6 +94,8 @@ const switchFindings = (evidence: Evidence): Finding[] => {
   const found: Finding[] = []
   for (const mode of modesOf(sheet)) {
     const segment = segments.find(({ label }) => label === labelOf(mode))
+    // One from which it never acts ends the take: the modes after it were not tried, and it fails all the same.
+    if (segment === undefined && found.some(({ verdict }) => verdict === 'fail')) break
     const some = segment === undefined ? 'it was not tried' : switchedIn(evidence, segment, mode)
     if (typeof some === 'string') return refusal(`From ${modeName(mode)}: ${some}`, again)
     found.push(...some)

@@ -65,3 +65,6 @@ export const lossesOf = (sheet: SheetPart): Loss[] => {
     },
   ]
 }
+
+/** The greatest height of a way home where a sheet does not say it: what many authorities allow without asking, m (common practice). */
+export const mostHomeM = 120

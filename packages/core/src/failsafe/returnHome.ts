@@ -7,8 +7,8 @@ import { onTheWay } from '../radio/sticks'
 import { modeName } from '../switches/modeName'
 import { want } from '../take'
 import { allOff, armedIn, readyWords, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
-import { plainest } from './losses'
 import { gapIn, modeIn } from './phases'
+import { mostHomeM, plainest } from './losses'
 import { again, setting, whyUnarmed } from './remedy'
 import { halfUs } from './responseFindings'
 
@@ -158,7 +158,7 @@ const heightFindings = (evidence: Evidence): Finding[] => {
   if (height === undefined) return []
   const named = sheet.home
   if (named === undefined) return [shown('height', height, 'm')]
-  const { obstaclesM, mostHeightM = usualMostM, mostDistanceM, below } = named
+  const { obstaclesM, mostHeightM = mostHomeM, mostDistanceM, below } = named
   const over = limitFor(sheet, 'home.over')
   const least = obstaclesM + (over.min ?? 0)
   const right = setting(evidence, 'Have it come home over what stands in the way, and no higher than it may.', {
@@ -171,5 +171,3 @@ const heightFindings = (evidence: Evidence): Finding[] => {
     shown('below', below, ''),
   ]
 }
-/** Common practice: what many authorities allow without asking, m. */
-const usualMostM = 120

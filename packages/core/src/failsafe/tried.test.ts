@@ -364,6 +364,9 @@ describe('by its switch', () => {
     expect(found.of('by-rate.back')?.value).toBeCloseTo(0.4, 2)
   })
   test('from one mode it does nothing, or climbs', () => {
+    // The step waits in vain, and ends the take.
+    const first = judge(bySwitch, [armed('arm-switch-on'), from('selfLevel', { acts: Infinity })])
+    expect([first.verdict, first.of('by-selfLevel.acts')?.value]).toEqual(['fail', 'never'])
     expect(of({ acts: Infinity }).of('by-rate.acts')).toMatchObject({ value: 'never', verdict: 'fail' })
     expect(of({ during: 0.5 }).of('by-rate.command')?.verdict).toBe('fail')
   })

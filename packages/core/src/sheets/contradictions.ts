@@ -5,7 +5,9 @@ import { checkById } from '../checks'
 import { isPulse, kbitOf } from '../escs/frame'
 import { escSetting } from '../escs/names'
 import { asksSpeeds, isAnalogue } from '../escs/range'
+import { mostHomeM } from '../failsafe/losses'
 import { mixerOf, positionsOf } from '../geometry'
+import { limitFor } from '../limits'
 import { limitsAgainst, limitsBeyondSense } from './wrongLimits'
 import { radians } from '../rotation'
 import { inSwitches, inSwitchPlan } from './inSwitchPlan'
@@ -29,6 +31,7 @@ export const contradictionsIn = (sheet: Sheet, known: KnownSettings = null): Con
   ...inSocketSettings(sheet),
   ...inEscs(sheet, known),
   ...inRotor(sheet),
+  ...inHome(sheet),
   ...inSwitchPlan(sheet),
   ...inSwitches(sheet),
   ...inPlannedSensors(sheet),
@@ -250,6 +253,24 @@ const inPlannedSensors = ({ switchPlan = [], fitted = [] }: Sheet): Contradictio
           },
         ]
   })
+
+/** A way home that cannot lie over what stands there and under what is allowed. */
+const inHome = ({ home, settings, limits }: Sheet): Contradiction[] => {
+  if (home === undefined) return []
+  const least = home.obstaclesM + (limitFor({ limits }, 'home.over').min ?? 0)
+  const most = home.mostHeightM ?? mostHomeM
+  const set = settings['home.height']
+  if (least > most)
+    return [{ place: 'home.mostHeightM', why: `what stands in the way wants ${least} m, and no more than ${most} m are allowed` }]
+  return set === undefined || (set >= least && set <= most)
+    ? []
+    : [
+        {
+          place: 'settings["home.height"]',
+          why: `${set} m is not between ${least} m, over what stands in the way, and ${most} m`,
+        },
+      ]
+}
 
 const inRotor = ({ rotor }: Sheet): Contradiction[] =>
   rotor?.props !== undefined && rotor.props.clockwise === rotor.props.anticlockwise

@@ -297,6 +297,17 @@ describe('a sheet that the board’s own rules refuse', () => {
       expect.stringContaining('beyond sense: write 0.02 to 1 deg/s'),
     ])
   })
+
+  test('a way home that cannot lie over what stands there and under what is allowed', () => {
+    const home = (obstaclesM: number, mostHeightM?: number) => ({
+      home: { obstaclesM, below: 'open ground', ...(mostHeightM === undefined ? {} : { mostHeightM }) },
+    })
+    expect(told({}, home(22))).toEqual([])
+    expect(told({}, home(118))).toEqual([expect.stringMatching(/^home\.mostHeightM: .*wants 123 m, and no more than 120 m/)])
+    expect(told({ 'home.height': 20 }, home(22, 60))).toContainEqual(
+      expect.stringMatching(/20 m is not between 27 m, .*, and 60 m/),
+    )
+  })
   test('motors that leave an axis without control', () => {
     const turning = (turn: 'clockwise' | 'anticlockwise') =>
       geometry({ booms: booms.map((b) => ({ ...b, motors: b.motors.map((m) => ({ ...m, turn })) })) })

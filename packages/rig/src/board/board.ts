@@ -138,6 +138,8 @@ export class Board {
   private t = 0
   private readonly radioPlan: () => RadioPlan
   private readonly scales: () => PowerScales
+  /** The motor position that each output drives, 0 for none. */
+  private readonly positions: () => readonly number[]
   private heard: Heard | null = null
 
   constructor(
@@ -151,6 +153,7 @@ export class Board {
     this.settings = new BoardSettings(asReceived)
     this.radioPlan = this.settings.derived(radioPlan)
     this.scales = this.settings.derived(powerScales)
+    this.positions = this.settings.derived((settings) => outputs.map((o) => settings.get(`output.${o}.position`)))
     this.sensors = new Sensors(airframe, this.settings, random)
     this.loader = new Loader(airframe.board.target)
     this.permits = new Permits(airframe.board.serial)
@@ -390,8 +393,9 @@ export class Board {
     const corrects = !low || this.asked.has('zeroControl') || acts
     const shares = corrects ? this.loops.step(wanted, rate, this.attitude, !view.landed || !low, view.dt) : null
     if (!corrects) this.loops.reset()
+    const positions = this.positions()
     this.command((o) => {
-      const position = settings.get(`output.${o}.position`)
+      const position = positions[o - 1] ?? 0
       if (position === 0) return 0
       const share = shares?.[position - 1] ?? 0
       return Math.min(1, idle + share * (1 - idle))
@@ -481,9 +485,10 @@ export class Board {
 
   /** What would refuse arming, whenever that changes: told, and not logged. */
   private tellGates(t: number): void {
+    if (t - this.gates.t < gatesEveryS) return
     const reasons = this.arming.armed ? [] : this.arming.reasons
     const key = reasons.join()
-    if (key === this.gates.key || t - this.gates.t < gatesEveryS) return
+    if (key === this.gates.key) return
     this.gates = { key, t }
     this.push({ t, what: 'gates', detail: { reasons: [...reasons] } })
   }

@@ -50,13 +50,14 @@ export const wantedOf = (settings: BoardSettings, view: View): Wanted => {
   const collective =
     view.heightHeld === null ? sticks.throttle : heldHeight(settings, view, view.heightHeld + (sticks.throttle - 0.5) * 2 * sinkM)
   const still = mode === 'position' && view.fromHome !== null && sticks.roll === 0 && sticks.pitch === 0
-  return { ...(still ? { roll: 0, pitch: 0 } : { roll: sticks.roll, pitch: sticks.pitch }), yaw: sticks.yaw, collective, levels }
+  return { roll: still ? 0 : sticks.roll, pitch: still ? 0 : sticks.pitch, yaw: sticks.yaw, collective, levels }
 }
 
 const acted = (settings: BoardSettings, view: View): Wanted => {
   if (view.act === 'return home' && view.fromHome !== null) return homeward(settings, view, settings.get('home.height'))
-  const held = settings.isOn('loss.levels') ? { roll: 0, pitch: 0 } : { roll: view.sticks.roll, pitch: view.sticks.pitch }
-  return { ...held, yaw: 0, collective: settings.get('loss.throttle'), levels: settings.isOn('loss.levels') }
+  const levels = settings.isOn('loss.levels')
+  const { roll, pitch } = view.sticks
+  return { roll: levels ? 0 : roll, pitch: levels ? 0 : pitch, yaw: 0, collective: settings.get('loss.throttle'), levels }
 }
 
 /** Climbs, flies back, and sinks above home: the lean follows the speed that is missing. */

@@ -2,6 +2,7 @@ import type { JobView } from '@taraf/contract'
 import { controlChannels, degrees } from '@taraf/core'
 import { ring, tracks } from '../../live/feed'
 import { useFrames } from '../../live/useFrames'
+import { AskLine } from '../../parts/AskLine'
 import { ArmedLine } from '../../parts/ArmedLine'
 import { Column, Reading, Row, Words } from '../../parts/type'
 import { useTakeAtStep } from '../../store/takeInHand'
@@ -15,11 +16,7 @@ export const armingLive = (check: string, says: string) => {
     const now = want === null ? null : edgeAt(want.label, job)
     return (
       <Column gap="$3">
-        {want !== null && (
-          <Words kind="heading" data-guide="ask" aria-live="polite">
-            {take?.guide?.words ?? want.ask}
-          </Words>
-        )}
+        <AskLine words={take?.guide?.words ?? want?.ask} />
         {now !== null && (
           <Row alignItems="baseline">
             <Reading size="decides">{now.value}</Reading>

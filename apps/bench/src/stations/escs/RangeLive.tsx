@@ -1,4 +1,5 @@
 import { teachWords } from '@taraf/core'
+import { AskLine } from '../../parts/AskLine'
 import { Column, Words } from '../../parts/type'
 import { useTakeAtStep } from '../../store/takeInHand'
 
@@ -11,11 +12,7 @@ export const RangeLive = () => {
     take?.phase === 'capturing' ? Object.values(teachWords).indexOf(take.guide?.words as (typeof teachWords)['high']) : -1
   return (
     <Column gap="$3">
-      {want !== null && (
-        <Words kind="heading" data-guide="ask" aria-live="polite">
-          {want.ask}
-        </Words>
-      )}
+      <AskLine words={want?.ask} />
       <Column gap="$2" role="list" aria-label="How the range is taught">
         {script.map((line, i) => (
           <Words

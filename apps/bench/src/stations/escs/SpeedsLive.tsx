@@ -2,6 +2,7 @@ import type { JobView } from '@taraf/contract'
 import { limitFor, outputsOf } from '@taraf/core'
 import { tracks } from '../../live/feed'
 import { useFrames } from '../../live/useFrames'
+import { AskLine } from '../../parts/AskLine'
 import { Column, Reading, Row, Words } from '../../parts/type'
 import { useTakeAtStep } from '../../store/takeInHand'
 
@@ -15,11 +16,7 @@ export const speedsLive = (check: string, says: (job: JobView) => string) => {
     const { max } = limitFor(job.sheet, 'escs.errors')
     return (
       <Column gap="$2">
-        {take?.want != null && (
-          <Words kind="heading" data-guide="ask" aria-live="polite">
-            {take.want.ask}
-          </Words>
-        )}
+        <AskLine words={take?.want?.ask} />
         {outputsOf(job.sheet).map((output) => {
           const [rpm, bad] = [now?.[output - 1], now?.[12 + output - 1]]
           return (

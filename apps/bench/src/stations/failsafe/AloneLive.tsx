@@ -1,5 +1,6 @@
 import type { JobView } from '@taraf/contract'
 import { triesOf } from '@taraf/core'
+import { AskLine } from '../../parts/AskLine'
 import { ArmedLine } from '../../parts/ArmedLine'
 import { Column, Words } from '../../parts/type'
 import { useLiveState } from '../../store/store'
@@ -12,11 +13,7 @@ export const AloneLive = ({ job }: { job: JobView }) => {
   const isOut = take !== null && link?.phase !== 'up'
   return (
     <Column gap="$3">
-      {take?.want != null && (
-        <Words kind="heading" data-guide="ask" aria-live="polite">
-          {take.guide?.words ?? take.want.ask}
-        </Words>
-      )}
+      <AskLine words={take?.guide?.words ?? take?.want?.ask} />
       {isOut ? (
         <Words kind="strong" color="$fail">
           Stop all does not reach it now. Keep a hand at the battery.

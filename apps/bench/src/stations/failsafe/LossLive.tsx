@@ -2,6 +2,7 @@ import type { JobView } from '@taraf/contract'
 import { limitFor, triesOf } from '@taraf/core'
 import { tracks } from '../../live/feed'
 import { useFrames } from '../../live/useFrames'
+import { AskLine } from '../../parts/AskLine'
 import { ArmedLine } from '../../parts/ArmedLine'
 import { OutputBars } from '../../parts/OutputBars'
 import { Column, Words } from '../../parts/type'
@@ -21,11 +22,7 @@ export const lossLive = (check: string, { bars = false } = {}) =>
     const now = take?.want?.label
     return (
       <Column gap="$3">
-        {take?.want != null && (
-          <Words kind="heading" data-guide="ask" aria-live="polite">
-            {take.guide?.words ?? take.want.ask}
-          </Words>
-        )}
+        <AskLine words={take?.guide?.words ?? take?.want?.ask} />
         {take !== null && <ArmedLine />}
         {bars && take !== null && <OutputBars job={job} />}
         {t.length > 1 && (

@@ -1,5 +1,6 @@
 import type { JobView } from '@taraf/contract'
 import { outputsOf } from '@taraf/core'
+import { AskLine } from '../../parts/AskLine'
 import { MotorPad } from '../../parts/MotorPad'
 import { Plan } from '../../parts/Plan'
 import { Column, Reading, Row, Words } from '../../parts/type'
@@ -22,9 +23,7 @@ export const OrderLive = ({ job }: { job: JobView }) => {
           <Words kind="faint">is the output that turns, of {outputsOf(job.sheet).length}</Words>
         </Row>
       )}
-      <Words kind="heading" data-guide="ask" aria-live="polite">
-        {want.ask}
-      </Words>
+      <AskLine words={want.ask} />
       {want.kind === 'turn' && want.says === 'motor' && (
         <MotorPad
           key={want.label}

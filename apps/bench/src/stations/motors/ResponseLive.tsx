@@ -1,7 +1,8 @@
 import type { JobView } from '@taraf/contract'
+import { AskLine } from '../../parts/AskLine'
 import { ArmedLine } from '../../parts/ArmedLine'
 import { OutputBars } from '../../parts/OutputBars'
-import { Column, Words } from '../../parts/type'
+import { Column } from '../../parts/type'
 import { useTakeAtStep } from '../../store/takeInHand'
 
 /** What to do with both hands on the airframe, whether the board arms, and how hard it pushes at each position. */
@@ -9,11 +10,7 @@ export const ResponseLive = ({ job }: { job: JobView }) => {
   const take = useTakeAtStep('motors.response')
   return (
     <Column gap="$3">
-      {take?.want != null && (
-        <Words kind="heading" data-guide="ask" aria-live="polite">
-          {take.want.ask}
-        </Words>
-      )}
+      <AskLine words={take?.want?.ask} />
       {take !== null && <ArmedLine />}
       <OutputBars job={job} />
     </Column>

@@ -2,6 +2,7 @@ import type { JobView } from '@taraf/contract'
 import { lightsOf, mean } from '@taraf/core'
 import { tracks } from '../../live/feed'
 import { useFrames } from '../../live/useFrames'
+import { AskLine } from '../../parts/AskLine'
 import { Signals } from '../../parts/Signals'
 import { Column, Reading, Row, Words } from '../../parts/type'
 import { useLiveState } from '../../store/store'
@@ -20,11 +21,7 @@ export const LinkLive = ({ job }: { job: JobView }) => {
   const heard = link?.state?.radio === 'heard'
   return (
     <Column gap="$3">
-      {take?.want != null && (
-        <Words kind="heading" data-guide="ask" aria-live="polite">
-          {take.want.ask}
-        </Words>
-      )}
+      <AskLine words={take?.want?.ask} />
       <Row alignItems="baseline" flexWrap="wrap">
         <Reading size="decides">{take !== null && whole.length > 0 ? whole.length : heard ? '✓' : '–'}</Reading>
         <Words kind="faint">

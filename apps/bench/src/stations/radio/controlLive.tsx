@@ -1,5 +1,6 @@
 import type { JobView } from '@taraf/contract'
 import { checkById, planOf } from '@taraf/core'
+import { AskLine } from '../../parts/AskLine'
 import { StepsLine } from '../../parts/StepsLine'
 import { Column, Words } from '../../parts/type'
 import { stepsOf, useTakeAtStep } from '../../store/takeInHand'
@@ -16,9 +17,7 @@ export const controlLive = (checkId: string) => {
     if (want === undefined) return null
     return (
       <Column gap="$3">
-        <Words kind="heading" data-guide="ask" aria-live="polite">
-          {want.ask}
-        </Words>
+        <AskLine words={want.ask} />
         <ControlPrompt label={want.label} />
         {running?.guide != null && (
           <Words kind="strong" data-guide="words">
