@@ -26,7 +26,13 @@ const boundaries = Object.entries(rooms).map(([room, { may, pure }]) => ({
           {
             regex: `^@taraf/(?!(${
               [...may, ...(may.includes('contract') || room === 'packages/contract' ? ['contract'] : [])]
-                .map((name) => (name === 'core' ? 'core(/.*)?' : name === 'contract' ? 'contract(/(wire|problemTypes))?' : name))
+                .map((name) =>
+                  name === 'core'
+                    ? 'core(/.*)?'
+                    : name === 'contract'
+                      ? 'contract(/(campaign|problemTypes|readEntry|wire))?'
+                      : name,
+                )
                 .join('|') || '$none'
             })$)`,
             message: `${room} may import of the project only: ${may.join(', ') || 'nothing'}.`,

@@ -1,7 +1,13 @@
 const { getDefaultConfig } = require('expo/metro-config')
+const { createHash } = require('node:crypto')
+const { readFileSync } = require('node:fs')
 const { join } = require('node:path')
 
 const config = getDefaultConfig(__dirname)
+// Metro keeps what it made of a file, and does not see that a plugin makes something else of it now.
+config.cacheVersion = createHash('sha256')
+  .update(readFileSync(join(__dirname, 'serverDecides.cjs')))
+  .digest('hex')
 config.resolver.sourceExts.push('mjs', 'cjs')
 
 /**
@@ -14,10 +20,15 @@ const unused = [
     /[\\/]zod[\\/]v4[\\/]/,
     /^\.\.\/locales\/index\.js$|\/(from-json-schema|json-schema|json-schema-processors|json-schema-generator)\.js$|\/compile\.js$/,
   ],
-  // Of the router: its page of all pages, and layouts by stacks and tabs; ours are `Slot` alone.
+  // Of the router: its page of all pages, and layouts by stacks, tabs and drawers or declared without it; ours are `Slot` alone.
   [
     /[\\/]expo-router[\\/]build[\\/]/,
-    /\/(Sitemap|layouts\/(Stack|Tabs|experimental-stack)|stack-utils|react-navigation\/(bottom-tabs|elements|native-stack)|LinkWithPreview)$/,
+    /\/(Sitemap|layouts\/(Stack|Tabs|experimental-stack)|stack-utils|react-navigation\/(bottom-tabs|elements|native-stack)|LinkWithPreview|(link\/)?preview\/HrefPreview|NativeTabTrigger|TabRouter|DrawerRouter|[sS]taticNavigation|createStaticNavigation|standard-navigation)$/,
+  ],
+  // The router brings its own container and links, and exports those of the package that it is made from as well.
+  [
+    /[\\/]expo-router[\\/]build[\\/](react-navigation[\\/]native[\\/]index|exports)\.js$/,
+    /\/(NavigationContainer|ServerContainer|Link|useLinkProps|useLinkTo|useLinkBuilder|useScrollToTop|useRoutePath|createStandardNavigator)$/,
   ],
   // Of the drawings: parsers of transforms for phones of the other kind, and of drawings that come as text.
   [/[\\/]react-native-svg[\\/]/, /^\.\/(transform|transformToRn|xml|utils\/fetchData)$/],

@@ -13,7 +13,7 @@ import {
 } from '@taraf/demo'
 import { faultById } from '@taraf/rig'
 import { runAirframe, type AirframeNote } from './campaign'
-import { campaignReport } from '@taraf/contract'
+import { campaignReport } from '@taraf/contract/campaign'
 import { impossible } from './mutants/impossible'
 import { mutate, soundDocuments } from './mutants/mutate'
 import { interval, reportOf } from './report'

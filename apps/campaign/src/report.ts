@@ -1,4 +1,4 @@
-import type { CampaignReport, Share } from '@taraf/contract'
+import type { CampaignReport, Share } from '@taraf/contract/campaign'
 import type { AirframeNote } from './campaign'
 
 /** Puts the notes of all airframes together. Those near a limit are counted apart: their verdicts are chance. */

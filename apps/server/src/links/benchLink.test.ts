@@ -181,7 +181,7 @@ describe('the link', () => {
   test('a server that was held up reads first what came meanwhile, and loses nothing', async () => {
     const phases: string[] = []
     link.on('phase', () => phases.push(link.phase))
-    const answer = link.ask({ ask: 'state' }, 700)
+    const answer = link.ask({ ask: 'settings.list' }, 700)
     const until = Date.now() + 1_500
     while (Date.now() < until);
     await expect(answer).resolves.toBeDefined()

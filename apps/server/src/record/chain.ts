@@ -1,5 +1,6 @@
 import { createHash } from 'node:crypto'
-import { entry as entrySchema, readEntry, type Entry, type EntryBody, type ShopEntry, type StoredEntry } from '@taraf/contract'
+import { entry as entrySchema, type Entry, type EntryBody, type ShopEntry, type StoredEntry } from '@taraf/contract'
+import { readEntry } from '@taraf/contract/readEntry'
 import canonicalize from 'canonicalize'
 import type { Transaction } from 'sequelize'
 import type { Database } from '../database/database'

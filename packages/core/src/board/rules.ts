@@ -1,7 +1,5 @@
-import type { Finding, Settings } from '@taraf/contract'
-import { byHand, defineCheck, refusal } from '../check'
+import type { Settings } from '@taraf/contract'
 import { frameUs } from '../escs/frame'
-import { want } from '../take'
 import { hertz } from './hertz'
 
 /** What is wrong, what to do, and what to write where that can be told; `at` names the setting where it is not the first of the rule. */
@@ -22,7 +20,7 @@ interface BoardWords {
   readonly choices: (name: string) => readonly string[]
 }
 /** Settings whose number is one of the board's own choices: without its words for them nothing can be told. */
-const wantsWords = ['loss.act', 'esc.signal', 'loop.rate'] as const
+export const wantsWords = ['loss.act', 'esc.signal', 'loop.rate'] as const
 
 /** Further above the low gate than this, a throttle that lifts it counts as down (common practice). */
 const farAboveUs = 100
@@ -187,83 +185,7 @@ export const brokenRules = (
   })
 }
 
-const wordsOf = (settings: Settings, choices: Readonly<Record<string, readonly string[]>>): BoardWords => ({
+export const wordsOf = (settings: Settings, choices: Readonly<Record<string, readonly string[]>>): BoardWords => ({
   choices: (name) => choices[name] ?? [],
   word: (name) => choices[name]?.[settings[name] ?? 0] ?? '',
-})
-
-/** Settings that contradict each other, whatever the sheet says of each alone. */
-export const settingRules = defineCheck({
-  id: 'board.rules',
-  version: 3,
-  station: 'board',
-  title: 'Settings fit together',
-  proves: 'No setting contradicts another.',
-  words: {
-    altitudeSensor: 'Altitude hold has its sensor',
-    positionSensor: 'Position hold has its sensor',
-    returnHomeSensor: 'Return home has its sensor',
-    headingSensor: 'Heading has its sensor',
-    lossSensor: 'Act at signal loss has its sensor',
-    outputTwice: 'One output for each motor',
-    socketTwice: 'One socket for each use',
-    signalPeriod: 'Motor signal keeps up with the loop',
-    armingGate: 'Low end of the throttle is below the arming gate',
-    gates: 'Gates of the sticks in order',
-    armingHigh: 'Arming gate is near the low gate of the throttle',
-    idle: 'Idle of the motors is below their most',
-    warnings: 'Voltage warnings in order',
-  },
-  needs: ['board.baseline'],
-  reads: {
-    settings: [
-      'switch.*',
-      'baro.use',
-      'compass.use',
-      'position.use',
-      'loss.act',
-      'output.*',
-      'socket.*',
-      'esc.*',
-      'loop.rate',
-      'arm.throttleMost',
-      'radio.lowGate',
-      'radio.highGate',
-      'motors.idle',
-      'motors.most',
-      'power.warnCell',
-      'power.lowCell',
-    ],
-    parts: [],
-    acts: [],
-    image: true,
-  },
-  appliesTo: (sheet) => sheet.board !== undefined && !sheet.setAside?.includes('board.rules'),
-  stages: null,
-  *take() {
-    yield* want.reports({
-      label: 'asked',
-      ask: 'Leave the cable in. The settings are checked against each other.',
-      of: ['identity'],
-    })
-  },
-  evaluate: ({ board: { settings, choices = {} } }) => {
-    if (settings === undefined) return refusal('the evidence does not say what the board is set to', 'Run it again.')
-    const wordless = wantsWords.filter((name) => settings[name] !== undefined && choices[name] === undefined)
-    if (wordless.length > 0)
-      return refusal(`the evidence does not say what the numbers of ${wordless.join(', ')} mean on this board`, 'Run it again.')
-    const words = wordsOf(settings, choices)
-    return rules.map(({ key, broken }): Finding => {
-      const found = broken((name) => settings[name] ?? 0, words)
-      if (found === null) return { key, value: 'holds', unit: '', verdict: 'pass' }
-      const { why, act, settings: write } = found
-      return {
-        key,
-        value: why,
-        unit: '',
-        verdict: 'fail',
-        remedy: write === undefined ? byHand(act) : { by: 'settings', act, settings: write },
-      }
-    })
-  },
 })

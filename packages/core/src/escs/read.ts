@@ -1,4 +1,4 @@
-import type { Column, Evidence, Finding, Reports, Segment, SheetPart, WantOf } from '@taraf/contract'
+import type { Column, Evidence, Finding, Reports, Segment, Settings, SheetPart, WantOf } from '@taraf/contract'
 import { outputsOf } from '../geometry'
 
 export type EscRead = NonNullable<Reports['escs']>[number]
@@ -54,6 +54,9 @@ export const ofOutput = (stream: Segment['streams']['escs'], name: 'rpm' | 'err'
 
 /** Whether the ESCs of a sheet say how fast they turn: a sheet of those that do not sets aside what asks them. */
 export const escsTell = ({ setAside = [] }: SheetPart): boolean => !setAside.includes('escs.data')
+
+/** Whether the board asks the ESCs how fast they turn. */
+export const tellsSpeeds = (settings: Settings | undefined): boolean => settings?.['esc.replies'] !== 0
 
 export const hasMotors = (sheet: SheetPart, id: string): boolean =>
   sheet.geometry !== undefined && sheet.escs !== undefined && sheet.setAside?.includes(id) !== true

@@ -3,18 +3,8 @@ import { stickAt } from '../arming/moved'
 import { applies, isOfArming, ready } from '../arming/rules'
 import { defineCheck, refusal } from '../check'
 import { mixerOf, positionsOf } from '../geometry'
-import {
-  leantIn,
-  mapOf,
-  meansOver,
-  notHeld,
-  pushDiffers,
-  pushing,
-  raised,
-  sharesOf,
-  tilts,
-  type Movement,
-} from '../motors/pushes'
+import { raised, tilts, type Movement } from '../motors/movements'
+import { leantIn, mapOf, meansOver, notHeld, pushDiffers, pushing, sharesOf } from '../motors/pushes'
 import { onTheWay } from '../radio/sticks'
 import { degrees } from '../rotation'
 import { modeName } from '../switches/modeName'

@@ -1,10 +1,9 @@
-import type { Evidence, Segment, SheetPart, Want, WantOf } from '@taraf/contract'
+import type { Evidence, EvidenceEvent, Segment, SheetPart, Want, WantOf } from '@taraf/contract'
 import { armingStep } from '../arming/arms'
 import { armWords, rulesOf } from '../arming/rules'
 import { isWaitedFor } from '../events'
 import { modeName } from '../switches/modeName'
 import type { Got, TakeSoFar } from '../take'
-import { endsItself } from './phases'
 
 /** One thing that a check of this station tries: the label of its step, and what must come of it. */
 export interface Tried {
@@ -40,6 +39,16 @@ export const allOff = {
   state: { battery: false, disarmed: true },
 } as const
 export const readyWords = 'Battery in, props and nuts off, transmitter on, throttle down.'
+
+/** A board that cuts as it begins to act is none that was left to its end. */
+const leastActS = 1
+/** Whether a board that acted for a while then disarmed itself. */
+export const endsItself = (events: readonly EvidenceEvent[]): boolean => {
+  const act = events.find((event) => event.what === 'loss' && (event as { phase?: string }).phase === 'act')?.t ?? Infinity
+  return events.some(
+    (event) => event.what === 'disarmed' && (event as { cause?: string }).cause === 'failsafe' && event.t - act >= leastActS,
+  )
+}
 
 const mostTries = 3
 const cameIn = ({ events = [] }: Pick<Segment, 'events'>, name: string): boolean =>

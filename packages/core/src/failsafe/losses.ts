@@ -68,3 +68,6 @@ export const lossesOf = (sheet: SheetPart): Loss[] => {
 
 /** The greatest height of a way home where a sheet does not say it: what many authorities allow without asking, m (common practice). */
 export const mostHomeM = 120
+
+/** The step in which it is armed for a loss. */
+export const armLabel = (id: string): string => `arm-${id}`

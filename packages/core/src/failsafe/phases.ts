@@ -60,16 +60,6 @@ export const phasesOf = (events: readonly EvidenceEvent[], gap: Gap): Phases => 
   }
 }
 
-/** A board that cuts as it begins to act is none that was left to its end. */
-const leastActS = 1
-/** Whether a board that acted for a while then disarmed itself. */
-export const endsItself = (events: readonly EvidenceEvent[]): boolean => {
-  const act = events.find((event) => event.what === 'loss' && (event as { phase?: string }).phase === 'act')?.t ?? Infinity
-  return events.some(
-    (event) => event.what === 'disarmed' && (event as { cause?: string }).cause === 'failsafe' && event.t - act >= leastActS,
-  )
-}
-
 /** The mode that was longest in force between two times. */
 export const modeIn = (events: readonly EvidenceEvent[], before: string, from: number, to: number): string => {
   const told = events.flatMap((event) =>

@@ -4,10 +4,9 @@ import { defineCheck } from '../check'
 import { onTheWay } from '../radio/sticks'
 import { modeName } from '../switches/modeName'
 import { want } from '../take'
-import { allOff, armedIn, back, gone, notActed, notEnded, readyWords, taken, tried } from './losing'
-import { lossesOf, type Loss } from './losses'
-import { endsItself } from './phases'
-import { armLabel, isPlanned, responseFindings } from './responseFindings'
+import { allOff, armedIn, back, endsItself, gone, notActed, notEnded, readyWords, taken, tried } from './losing'
+import { armLabel, lossesOf, type Loss } from './losses'
+import { isPlanned, responseFindings } from './responseFindings'
 
 /** The signal is taken away and comes back, in one step: nothing of it may lie between two. */
 const losing = ({ id, from, by }: Loss): WantOf<'watch'> => {

@@ -6,11 +6,10 @@ import { byHand, judged, judgedAs, refusal, shown } from '../check'
 import { outputsOf } from '../geometry'
 import { limitFor } from '../limits'
 import { modeName } from '../switches/modeName'
-import { lossesOf, type Loss, type LossFrom } from './losses'
+import { armLabel, lossesOf, type Loss, type LossFrom } from './losses'
+import { endsItself } from './losing'
 import { again, choiceOf, setting } from './remedy'
-import { commandIn, endsItself, gapIn, jumpAt, modeIn, phasesOf, standingIn, turnsIn, type Gap, type Phases } from './phases'
-
-export const armLabel = (id: string): string => `arm-${id}`
+import { commandIn, gapIn, jumpAt, modeIn, phasesOf, standingIn, turnsIn, type Gap, type Phases } from './phases'
 
 /** Whether the segments are those of a take that follows the plan of its sheet. */
 export const isPlanned = ({ segments }: Evidence): boolean => segments.some(({ label }) => label.startsWith('arm-'))

@@ -1,29 +1,11 @@
 import type { Column, ImuStream, Segment, Settings, SheetPart } from '@taraf/contract'
-import { positionsOf, type MixRow, type MotorPosition } from '../geometry'
+import { positionsOf, type MotorPosition } from '../geometry'
 import { degrees } from '../rotation'
 import { mean } from '../statistics'
+import type { Movement } from './movements'
 import { nameOf } from './solve'
 import { outputColumn } from './speeds'
 import { outputsInUse } from './told'
-
-/** A tilt or a turn, and what must push against it. */
-export interface Movement {
-  readonly label: string
-  readonly words: string
-  /** What a board that levels wants against it: of each axis, -1 or 1. */
-  readonly against: (row: MixRow, mirrored: boolean) => number
-  /** The side whose motors must run faster, where it is one. */
-  readonly faster?: string
-  readonly ask: string
-}
-
-/** Every tilt. */
-export const tilts: readonly Movement[] = [
-  { label: 'right-down', words: 'Right side down', against: (row) => -row.roll, faster: 'right', ask: 'its right side down' },
-  { label: 'left-down', words: 'Left side down', against: (row) => row.roll, faster: 'left', ask: 'its left side down' },
-  { label: 'nose-up', words: 'Nose up', against: (row) => -row.pitch, faster: 'rear', ask: 'its nose up' },
-  { label: 'nose-down', words: 'Nose down', against: (row) => row.pitch, faster: 'front', ask: 'its nose down' },
-]
 
 /** The position of each output, counted from 0, by the board's map where it has one. */
 export const mapOf = (sheet: SheetPart, settings: Settings | undefined): Map<number, number> => {
@@ -52,9 +34,6 @@ export const meansOver = (
   }
   return means
 }
-
-/** The collective over which a board corrects: below it, it idles. */
-export const raised = 0.04
 
 /**
  * How hard each position pushes: over the mean of all, as a share of the largest; none where that is under `leastPush`, 0..1 of full

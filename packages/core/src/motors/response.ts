@@ -6,7 +6,8 @@ import { findingsOfList } from '../questions'
 import { degrees } from '../rotation'
 import { mean } from '../statistics'
 import { want, type Got } from '../take'
-import { leantIn, mapOf, meansOver, notHeld, pushDiffers, pushing, raised, sharesOf, tilts, type Movement } from './pushes'
+import { raised, tilts, type Movement } from './movements'
+import { leantIn, mapOf, meansOver, notHeld, pushDiffers, pushing, sharesOf } from './pushes'
 
 const yaw = (row: MixRow, mirrored: boolean): number => (mirrored ? -row.yaw : row.yaw)
 const turns: readonly Movement[] = [

@@ -1,6 +1,6 @@
 import type { Column, Evidence, Finding, Remedy, Segment, Settings, SheetPart, StreamName, Want, WantOf } from '@taraf/contract'
 import { judgedAs, type Check } from '../check'
-import { outputWords } from '../escs/read'
+import { outputWords, tellsSpeeds } from '../escs/read'
 import { outputsOf } from '../geometry'
 import { planOf } from '../plan'
 import { commandAt } from './commandAt'
@@ -85,9 +85,6 @@ export class StandWatch {
     return rpm < keptShare * most ? 'stutters' : null
   }
 }
-
-/** Whether the board asks the ESCs how fast they turn. */
-export const tellsSpeeds = (settings: Settings | undefined): boolean => settings?.['esc.replies'] !== 0
 
 /** Watches a step in which motors turn for one that does not; null where none does, or nobody tells how they turn. */
 export const standWatchOf = (want: Want, sheet: SheetPart, settings: Settings | undefined, marginS = 0): StandWatch | null => {

@@ -1,6 +1,5 @@
 import { createHash } from 'node:crypto'
 import {
-  readEntry,
   type Entry,
   type Evidence,
   type Finding,
@@ -10,6 +9,7 @@ import {
   type StoredEntry,
   type TakeBody,
 } from '@taraf/contract'
+import { readEntry } from '@taraf/contract/readEntry'
 import { checkById, checks, outcomeOf, overallOf, recordLines, standingsOf } from '@taraf/core'
 import { evaluate } from '@taraf/core/evaluate'
 import canonicalize from 'canonicalize'
