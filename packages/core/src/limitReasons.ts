@@ -332,7 +332,8 @@ export const limitReasons: Readonly<Record<LimitName, LimitReason>> = {
   'disarming.idle': {
     sense: [3, 120],
     source: 'common practice: 10 s',
-    reason: 'an airframe that stays armed in the grass starts when somebody picks it up',
+    reason:
+      'an airframe that stays armed in the grass starts when somebody picks it up; one that disarms sooner does so in a descent with throttle down',
   },
   'disarming.idleOff': {
     sense: [0.2, 10],

@@ -264,6 +264,7 @@ export const limits = {
     unit: 's',
   },
   'disarming.idle': {
+    min: 5,
     max: 30,
     unit: 's',
   },

@@ -365,6 +365,17 @@ describe('must disarm', () => {
     expect(stopped('off-idle', later)).toEqual([])
     expect(stopped('off-idle', off('idle', 'idle', 23, 23.5, {}))).toMatchObject([{ key: 'idleOff', verdict: 'fail' }])
   })
+  test('so soon that it would in a descent', () => {
+    const segments = ways().map((s) => (s.label === 'off-idle' ? off('idle', 'idle', 13, 13.5, {}) : s))
+    const board = { settings: { ...settings, 'arm.idleOff': 3 } }
+    const found = (own: SheetPart) =>
+      evaluate(disarms, document('arming.disarms', segments, { board }, own)).findings.filter(({ verdict }) => verdict !== 'pass')
+    const wrong = { key: 'idleTook', verdict: 'fail', remedy: { settings: { 'arm.idleOff': 10 } } }
+    expect(found(sheet)).toMatchObject([{ ...wrong, limit: { min: 5, max: 30 } }])
+    expect(found({ ...sheet, settings: { ...sheet.settings, 'arm.idleOff': 10 } })).toMatchObject([
+      { ...wrong, limit: { min: 9 } },
+    ])
+  })
 })
 
 describe('idle', () => {

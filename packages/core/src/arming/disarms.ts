@@ -62,7 +62,7 @@ const disarming = ({ id, ask, seconds }: Way): WantOf<'watch'> => ({
 /** Every way out of being armed, tried and timed. */
 export const disarms = defineCheck({
   id: 'arming.disarms',
-  version: 1,
+  version: 2,
   station: 'arming',
   title: 'Must disarm',
   proves: 'Every way there is disarms it at once; left alone, it disarms itself.',
@@ -130,8 +130,9 @@ const findingsOf = (one: Way, evidence: Evidence): Finding[] => {
     return [...found, judged(`${id}Took`, took, 's', { max }, tooLate)]
   }
   const own = sheet.settings?.['arm.idleOff']
-  const max = own === undefined ? limitFor(sheet, 'disarming.idle').max : own + (limitFor(sheet, 'disarming.idleOff').max ?? 0)
-  const judgedTook = judged('idleTook', took, 's', { max }, remedyFor(one, evidence))
+  const near = limitFor(sheet, 'disarming.idleOff').max ?? 0
+  const { min, max } = own === undefined ? limitFor(sheet, 'disarming.idle') : { min: own - near, max: own + near }
+  const judgedTook = judged('idleTook', took, 's', { min, max }, remedyFor(one, evidence))
   if (set === undefined) return [...found, judgedTook]
   const beside = { max: limitFor(sheet, 'disarming.idleOff').max }
   return [...found, judgedTook, judged('idleOff', Math.abs(took - set), 's from what is set', beside, tooLate)]

@@ -31,6 +31,7 @@ export const contradictionsIn = (sheet: Sheet, known: KnownSettings = null): Con
   ...inSocketSettings(sheet),
   ...inEscs(sheet, known),
   ...inRotor(sheet),
+  ...inIdleOff(sheet),
   ...inHome(sheet),
   ...inSwitchPlan(sheet),
   ...inSwitches(sheet),
@@ -253,6 +254,20 @@ const inPlannedSensors = ({ switchPlan = [], fitted = [] }: Sheet): Contradictio
           },
         ]
   })
+
+/** A time with throttle down after which it disarms, in a descent too. */
+const inIdleOff = ({ settings, limits }: Sheet): Contradiction[] => {
+  const { min = 0 } = limitFor({ limits }, 'disarming.idle')
+  const set = settings['arm.idleOff'] ?? 0
+  return set === 0 || set >= min
+    ? []
+    : [
+        {
+          place: 'settings["arm.idleOff"]',
+          why: `after ${set} s with throttle down it would disarm in a descent: ${min} s or more, or 0 for never`,
+        },
+      ]
+}
 
 /** A way home that cannot lie over what stands there and under what is allowed. */
 const inHome = ({ home, settings, limits }: Sheet): Contradiction[] => {

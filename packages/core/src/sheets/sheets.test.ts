@@ -308,6 +308,11 @@ describe('a sheet that the board’s own rules refuse', () => {
       expect.stringMatching(/20 m is not between 27 m, .*, and 60 m/),
     )
   })
+  test('an idle time so short that it disarms in a descent', () => {
+    const disarming = (idleOff: number) => told({ 'arm.idleOff': idleOff }).filter((why) => why.includes('descent'))
+    expect([disarming(5), disarming(0)]).toEqual([[], []])
+    expect(disarming(3)).toEqual([expect.stringMatching(/^settings\["arm\.idleOff"\]: after 3 s .*5 s or more, or 0 for never/)])
+  })
   test('motors that leave an axis without control', () => {
     const turning = (turn: 'clockwise' | 'anticlockwise') =>
       geometry({ booms: booms.map((b) => ({ ...b, motors: b.motors.map((m) => ({ ...m, turn })) })) })
