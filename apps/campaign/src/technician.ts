@@ -311,6 +311,7 @@ const actsOf: Readonly<Record<Work, (bench: Bench, socket: number, outputs: read
   ],
   'fit telemetry wire': () => [{ act: 'telemetry wire', in: true }],
   'calibrate sticks': () => [{ act: 'stick calibration' }],
+  'mend transmitter': () => [{ act: 'mend transmitter' }],
   'reseat ESC plug': (_, __, outputs) => atOutputs('reseat esc', outputs),
   'replace ESC': (_, __, outputs) => atOutputs('replace esc', outputs),
   'swap motor leads': (_, __, outputs) => atOutputs('swap leads', outputs),

@@ -31,6 +31,7 @@ export const work = z.enum([
   'replace receiver',
   'fit telemetry wire',
   'calibrate sticks',
+  'mend transmitter',
   'reseat ESC plug',
   'replace ESC',
   'swap motor leads',

@@ -63,6 +63,7 @@ export const handAct = z.discriminatedUnion('act', [
   z.strictObject({ act: z.literal('switch'), name: z.string(), to: z.int().min(0).max(2) }),
   z.strictObject({ act: z.literal('channel'), channel, set: channelSetup }),
   z.strictObject({ act: z.literal('stick calibration') }),
+  z.strictObject({ act: z.literal('mend transmitter') }),
   z.strictObject({ act: z.literal('loss'), receiver: z.enum(['silent', 'preset', 'last']) }),
   z.strictObject({ act: z.literal('block signal'), seconds: z.number().min(0.05).max(60) }),
   z.strictObject({ act: z.literal('bind') }),

@@ -24,6 +24,7 @@ test('the faults of this station that these checks must catch', () => {
     'radio.stickRest',
     'radio.shortTravel',
     'radio.wornStick',
+    'radio.badContact',
     'radio.throttleHigh',
     'radio.mixLeft',
     'radio.unsteady',

@@ -82,6 +82,7 @@ const acts: Acts = {
   'stick calibration': ({ transmitter }) => {
     for (const reach of Object.values(transmitter.build.stickReach)) Object.assign(reach, { low: 1, high: 1, rest: 0 })
   },
+  'mend transmitter': ({ transmitter }) => void (transmitter.build.badContact = null),
   loss: ({ airframe }, { receiver }) => void (airframe.receiver.atLoss = receiver),
   'block signal': (rig, { seconds }) => void (rig.receiver.blockedUntil = rig.clock + seconds),
   bind: (rig) => bind(rig),

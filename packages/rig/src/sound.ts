@@ -373,6 +373,7 @@ const soundTransmitter = (random: Random): TransmitterBuild => {
       { name: 'C', positions: 2, at: 0 },
       { name: 'D', positions: 2, at: 0 },
     ],
+    badContact: null,
     stickReach: { roll: reach(), pitch: reach(), throttle: reach(), yaw: reach() },
     lossPreset: null,
     powerMw: 100,

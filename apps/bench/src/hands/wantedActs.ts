@@ -38,6 +38,7 @@ const actOfWork: Readonly<Record<Work, NamedAct | ((output: number) => NamedAct)
   'replace receiver': { label: 'Replace the receiver', act: { act: 'replace', part: 'receiver' } },
   'fit telemetry wire': { label: 'Push the telemetry wire in', act: { act: 'telemetry wire', in: true } },
   'calibrate sticks': { label: 'Calibrate the sticks', act: { act: 'stick calibration' } },
+  'mend transmitter': { label: 'Mend the transmitter', act: { act: 'mend transmitter' } },
   'replace position receiver': { label: 'Replace the position receiver', act: { act: 'replace', part: 'position receiver' } },
 }
 

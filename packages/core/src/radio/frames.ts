@@ -105,3 +105,45 @@ const middlesOf = (t: Values, us: Values): number[] => {
   }
   return middles
 }
+
+/** Away from where it stands, and as far as it leaps, us; nothing that a hand does is over so soon, s. */
+const [awayUs, leastLeapUs] = [50, 200]
+const mostLeapS = 0.15
+/** A contact that is bad leaps again and again. */
+export const leastLeaps = 2
+
+/** How often each of these channels leapt for a moment while no other did: then its control leaps, and not the reception. */
+export const leapsAlone = ({ t, channel }: Frames, numbers: readonly number[]): Map<number, number> => {
+  const leaps = new Map(
+    numbers.flatMap((number): [number, Leap[]][] => {
+      const us = channel(number)
+      return us === null ? [] : [[number, leapsOf(t, us)]]
+    }),
+  )
+  const isShared = (number: number, { from, to }: Leap) =>
+    [...leaps].some(([other, all]) => other !== number && all.some((leap) => leap.from < to && from < leap.to))
+  return new Map([...leaps].map(([number, all]) => [number, all.filter((leap) => !isShared(number, leap)).length]))
+}
+
+/** The rows of a leap, the last one excluded. */
+interface Leap {
+  readonly from: number
+  readonly to: number
+}
+const leapsOf = (t: Values, us: Values): Leap[] => {
+  const stands = median(us)
+  const leaps: Leap[] = []
+  for (let from = 1; from < us.length; from++) {
+    let to = from
+    let far = 0
+    for (; to < us.length && Math.abs((us[to] as number) - stands) > awayUs; to++)
+      far = Math.max(far, Math.abs((us[to] as number) - stands))
+    // One that goes on to the end may be no leap.
+    if (far >= leastLeapUs && to < us.length && (t[to] as number) - (t[from] as number) <= mostLeapS) leaps.push({ from, to })
+    from = to
+  }
+  return leaps
+}
+
+/** What is done about a control that leaps by itself. */
+export const mendControl = 'Mend the switch or the stick of the transmitter that it is on, or take another transmitter.'

@@ -7,17 +7,20 @@ import { orderFindings } from './orderFindings'
 /** Each control by itself, once to its end and back: which channel it is on, and which way that goes. */
 export const order = defineCheck({
   id: 'radio.order',
-  version: 1,
+  version: 2,
   station: 'radio',
   title: 'Controls',
   proves: 'Each stick moves its own channel, the right way, and nothing else.',
-  words: Object.fromEntries(
-    controls.flatMap((control) => [
-      [`${control}Channel`, `Channel of ${control}`],
-      [`${control}Way`, `Direction of ${control}`],
-      [`${control}Mixed`, `What else moves with ${control}`],
-    ]),
-  ),
+  words: {
+    leaps: 'What leaps by itself, for moments',
+    ...Object.fromEntries(
+      controls.flatMap((control) => [
+        [`${control}Channel`, `Channel of ${control}`],
+        [`${control}Way`, `Direction of ${control}`],
+        [`${control}Mixed`, `What else moves with ${control}`],
+      ]),
+    ),
+  },
   needs: ['radio.link'],
   reads: {
     settings: ['radio.throttle.*', 'radio.roll.*', 'radio.pitch.*', 'radio.yaw.*', 'radio.strengthChannel'],

@@ -1,8 +1,8 @@
 import type { Evidence, Finding, Remedy, Settings } from '@taraf/contract'
-import { byHand, refusal } from '../check'
+import { byHand, judgedAs, refusal } from '../check'
 import { mean, median } from '../statistics'
 import { leastMovedUs, movements } from './asked'
-import { framesOf, movedOf, unheard, type Frames, type Values } from './frames'
+import { framesOf, leapsAlone, leastLeaps, mendControl, movedOf, unheard, type Frames, type Values } from './frames'
 import { channelOf, controls, isReversed, strengthOf, type Control } from './sticks'
 // Common practice: a hand that moves one stick takes the other along by less than a quarter.
 const accidentShare = 0.25
@@ -28,6 +28,8 @@ export const orderFindings = (evidence: Evidence): Finding[] => {
   const strength = strengthOf(settings)
   const rest = framesOf(evidence, 'rest')
   if (rest === null) return unheard()
+  const leaping = leapingIn(evidence, strength)
+  if (leaping !== null) return leaping
   const restless = movedOf(
     rest,
     rest.there.filter((n) => n !== strength),
@@ -48,6 +50,19 @@ export const orderFindings = (evidence: Evidence): Finding[] => {
     found.set(control, moved)
   }
   return controls.flatMap((control) => judge(evidence, control, found))
+}
+
+/** A control that leaps by itself in any of the steps, and what is done about it; null where none does. */
+const leapingIn = (evidence: Evidence, strength: number): Finding[] | null => {
+  const times = new Map<number, number>()
+  for (const { label } of evidence.segments) {
+    const frames = framesOf(evidence, label)
+    if (frames === null) continue
+    const numbers = frames.there.filter((number) => number !== strength)
+    for (const [number, count] of leapsAlone(frames, numbers)) times.set(number, (times.get(number) ?? 0) + count)
+  }
+  const [found] = [...times].find(([, count]) => count >= leastLeaps) ?? []
+  return found === undefined ? null : [judgedAs('leaps', `channel ${found}`, 'none', byHand(mendControl, ['mend transmitter']))]
 }
 
 /** The one channel that moved, or why that cannot be told. */

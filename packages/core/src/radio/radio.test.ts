@@ -268,6 +268,37 @@ describe('ends', () => {
   })
 })
 
+describe('a contact that opens for a moment now and then', () => {
+  // A switch on channel 5, for 60 ms each time.
+  const opens = (times: readonly number[], us = 2000) => ({
+    5: (t: number) => (times.some((at) => t >= at && t < at + 0.06) ? us : 1000),
+  })
+  const mended = { verdict: 'fail', remedy: { work: ['mend transmitter'] } }
+  const rest = (course: Course, made: object = {}) =>
+    by(
+      steadinessFindings(radioEvidence([framesSegment('rest', { 3: () => 1050, ...course }, { seconds: 10, ...made })])),
+      'ch5Noise',
+    )
+  const steps = (course: Course) =>
+    orderFindings(
+      radioEvidence(
+        moved({}).map((s) => (s.label === 'rest' ? framesSegment('rest', { 3: () => 1050, ...course }, { seconds: 3 }) : s)),
+      ),
+    )
+
+  test('is named, wherever it is seen', () => {
+    expect(rest(opens([3, 6, 9]))).toMatchObject(mended)
+    expect(steps(opens([1, 2.5]))).toMatchObject([{ key: 'leaps', value: 'channel 5', ...mended }])
+  })
+  test('once may be anything; what leaps with it is the reception; what stays out is a switch that was moved', () => {
+    expect(rest(opens([3])).remedy).toMatchObject({ work: ['place receiver antenna', 'replace receiver'] })
+    const both = { ...opens([3, 6, 9]), 1: (t: number) => 1500 + 0.5 * ((opens([3, 6, 9])[5](t) as number) - 1000) }
+    expect(rest(both).remedy).toMatchObject({ work: ['place receiver antenna', 'replace receiver'] })
+    expect(fails(steps(opens([1])))).toEqual([])
+    expect(refusedWhy(steps({ 5: (t) => (t > 1 && t < 2 ? 2000 : 1000) }))).toMatch(/channel 5 moved/)
+  })
+})
+
 describe('steadiness', () => {
   const at = (more: Partial<Parameters<typeof framesSegment>[2]>) =>
     steadinessFindings(radioEvidence([framesSegment('rest', { 3: () => 1050 }, { seconds: 10, ...more })]))

@@ -6,7 +6,7 @@ import { steadinessFindings } from './steadinessFindings'
 /** Ten seconds with everything at rest. */
 export const steadiness = defineCheck({
   id: 'radio.steadiness',
-  version: 1,
+  version: 2,
   station: 'radio',
   title: 'Radio steadiness',
   proves: 'At rest the channels do not shake, and no frames are lost.',

@@ -2,7 +2,7 @@ import type { Evidence, Finding, Settings } from '@taraf/contract'
 import { byHand, judged, refusal, shown } from '../check'
 import { limitFor, limits } from '../limits'
 import { median } from '../statistics'
-import { framesOf, movedOf, unheard, type Frames, type Values } from './frames'
+import { framesOf, leapsAlone, leastLeaps, mendControl, movedOf, unheard, type Frames, type Values } from './frames'
 import { channelOf, controls, strengthOf } from './sticks'
 
 /** The channels that settings give to a control or to a switch, without the strength channel, in order. */
@@ -29,6 +29,11 @@ export const steadinessFindings = (evidence: Evidence): Finding[] => {
     'place receiver antenna',
     'replace receiver',
   ])
+  const alone = leapsAlone(frames, channels)
+  const remedyFor = (number: number) => {
+    if ((alone.get(number) ?? 0) >= leastLeaps) return byHand(mendControl, ['mend transmitter'])
+    return leaps(frames.channel(number) as Values) ? antenna : byHand('Replace the receiver and bind it.', ['replace receiver'])
+  }
   return [
     ...channels.map((number) =>
       judged(
@@ -36,7 +41,7 @@ export const steadinessFindings = (evidence: Evidence): Finding[] => {
         noiseOf(frames.channel(number) as Values),
         'us rms',
         { max: limitFor(sheet, 'radio.noise').max },
-        leaps(frames.channel(number) as Values) ? antenna : byHand('Replace the receiver and bind it.', ['replace receiver']),
+        remedyFor(number),
       ),
     ),
     judged('gaps', gaps, '', { max: limitFor(sheet, 'radio.gaps').max }, antenna),

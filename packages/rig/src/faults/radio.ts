@@ -184,6 +184,18 @@ export const radioFaults: readonly Fault[] = [
     mend: () => ({ acts: [{ act: 'stick calibration' }] }),
   },
   {
+    id: 'radio.badContact',
+    station: 'radio',
+    where: 'contact of a switch of the transmitter',
+    shows: 'it opens for a moment now and then: what it switches flickers, arming too',
+    caughtBy: 'radio.order',
+    remedy: 'mend the switch of the transmitter',
+    likelihood: 0.01,
+    inject: ({ airframe: { transmitter }, random }) => void (transmitter.badContact = ['A', 'B'][random.below(2)] as string),
+    isIn: ({ airframe: { transmitter } }) => transmitter.badContact !== null,
+    mend: () => ({ acts: [{ act: 'mend transmitter' }] }),
+  },
+  {
     id: 'radio.throttleHigh',
     station: 'radio',
     where: 'trim of throttle',

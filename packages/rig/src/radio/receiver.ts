@@ -78,7 +78,7 @@ export class Receiver {
       transmitter.on && build.boundTo === transmitter.build.modelId && transmitter.build.powerMw > 0 && build.antenna
     this.hears = inReach && t >= this.blockedUntil && random.uniform() >= build.dropOuts
     if (this.hears) {
-      this.last = (this.rival !== null && random.uniform() < 0.5 ? this.rival : transmitter).channels()
+      this.last = (this.rival !== null && random.uniform() < 0.5 ? this.rival : transmitter).channels(t)
       return this.sent(t, this.last, Math.max(0, Math.min(1, build.quality + 0.01 * random.normal())))
     }
     if (inReach && t >= this.blockedUntil) return null

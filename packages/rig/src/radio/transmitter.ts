@@ -16,6 +16,8 @@ export interface TransmitterBuild {
   modelId: number
   channels: ChannelSetup[]
   switches: { name: string; positions: 2 | 3; at: number }[]
+  /** The switch whose contact opens for a moment now and then. */
+  badContact: string | null
   /** How far a worn stick gets, and where it really rests. */
   stickReach: Record<Control, { low: number; high: number; rest: number }>
   /** What the transmitter told the receiver to do at loss; null leaves it to the receiver. */
@@ -26,6 +28,8 @@ export interface TransmitterBuild {
 }
 
 const fullUs = 500
+/** A bad contact opens so often, and for so long, s. */
+const [opensEveryS, openS] = [3, 0.06]
 
 /** A transmitter in the technician's hands. Throttle stays where it is left; the other sticks centre themselves. */
 export class Transmitter {
@@ -34,9 +38,9 @@ export class Transmitter {
 
   constructor(readonly build: TransmitterBuild) {}
 
-  /** The sixteen channels as sent, us. */
-  channels(): number[] {
-    const shares = this.build.channels.map((channel) => this.shareOf(channel))
+  /** The sixteen channels as sent at a time, us. */
+  channels(t = openS): number[] {
+    const shares = this.build.channels.map((channel) => this.shareOf(channel, t))
     return this.build.channels.map((channel, i) => {
       const { mix, trimUs, subTrimUs, travelLow, travelHigh, inverted } = channel
       const mixed = (shares[i] as number) + (mix === null ? 0 : mix.share * (shares[mix.from - 1] ?? 0))
@@ -46,11 +50,14 @@ export class Transmitter {
     })
   }
 
-  private shareOf({ source }: ChannelSetup): number {
+  private shareOf({ source }: ChannelSetup, t: number): number {
     if (source === null) return 0
     if ('switch' in source) {
       const found = this.build.switches.find((s) => s.name === source.switch)
-      return found === undefined ? 0 : (2 * found.at) / (found.positions - 1) - 1
+      if (found === undefined) return 0
+      const { name, at, positions } = found
+      const isOpen = this.build.badContact === name && t % opensEveryS < openS
+      return isOpen ? (at === 0 ? 1 : -1) : (2 * at) / (positions - 1) - 1
     }
     const { low, high, rest } = this.build.stickReach[source.stick]
     const at = this.sticks[source.stick]
