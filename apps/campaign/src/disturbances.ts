@@ -367,6 +367,15 @@ const atArming: readonly Disturbance[] = [
     meddle: moved({ act: 'switch', name: 'A', to: 0 }, { act: 'switch', name: 'A', to: 1 }),
   },
   {
+    id: 'a bad contact of the arm switch',
+    at: mayBeArmed,
+    meddle: passing(
+      7,
+      (rig) => void (rig.transmitter.build.badContact = 'A'),
+      (rig) => void (rig.transmitter.build.badContact = null),
+    ),
+  },
+  {
     id: 'throttle moved and put back',
     at: mayBeArmed,
     meddle: moved({ act: 'stick', stick: 'throttle', to: -0.4 }, { act: 'stick', stick: 'throttle', to: -1 }),

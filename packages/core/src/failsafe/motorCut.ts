@@ -1,5 +1,5 @@
-import type { Column, Evidence, Finding, SheetPart, WantOf } from '@taraf/contract'
-import { stickIn } from '../arming/moved'
+import type { Column, Evidence, Finding, Segment, SheetPart, WantOf } from '@taraf/contract'
+import { cornerSince, stickIn, switchIn } from '../arming/moved'
 import { applies, isOfArming, ready, rulesOf } from '../arming/rules'
 import { defineCheck, judgedAs, refusal } from '../check'
 import { outputsOf } from '../geometry'
@@ -8,7 +8,7 @@ import { onTheWay } from '../radio/sticks'
 import { want } from '../take'
 import { allOff, armedIn, readyWords, type Tried } from './losing'
 import { plainest } from './losses'
-import { rowsIn } from './phases'
+import { gapIn, rowsIn } from './phases'
 import { again, setting, whyUnarmed } from './remedy'
 import { halfUs } from './responseFindings'
 
@@ -44,7 +44,7 @@ export const cutTried = (sheet: SheetPart): Tried[] => [
 /** A stick that is fully down in flight must not stop the motors, unless the sheet says so. */
 export const motorCut = defineCheck({
   id: 'failsafe.motorCut',
-  version: 1,
+  version: 2,
   station: 'failsafe',
   title: 'Throttle down in flight',
   proves: 'In flight, throttle fully down leaves the motors turning, unless the sheet says otherwise.',
@@ -83,6 +83,8 @@ const cutFindings = (evidence: Evidence): Finding[] => {
   if (to - from < flownS) return refusal('throttle was not held over the middle for long enough', again)
   const whole = throttle.t[throttle.t.length - 1] ?? 0
   if (!(whole - to >= downS)) return refusal('throttle was not left fully down for long enough', again)
+  const disturbed = disturbedIn(segment, evidence, from, to + downS)
+  if (disturbed !== null) return refusal(disturbed, again)
   const before = rowsIn(outputs, from + 0.2, to - 0.2)
   const after = rowsIn(outputs, to + settlesS, to + downS)
   const all = outputsOf(sheet)
@@ -96,6 +98,16 @@ const cutFindings = (evidence: Evidence): Finding[] => {
     { 'loss.throttleCuts': wanted === keeps ? 0 : 1, ...(wanted === keeps ? { 'motors.turnWhenArmed': 1 } : {}) },
   )
   return [judgedAs('down', standing.length > 0 ? stops : keeps, wanted, remedy)]
+}
+/** What else stops motors, or keeps them on, between two times; null where nothing did. */
+const disturbedIn = (segment: Segment, evidence: Evidence, from: number, to: number): string | null => {
+  const arm = switchIn(segment, evidence)
+  if (arm?.t.some((t, row) => t >= from && t <= to && arm.isOn[row] === false) === true)
+    return 'its arm switch was off for a moment'
+  const corner = cornerSince(segment, evidence, 'left')
+  if (corner !== null && corner >= from && corner <= to) return 'the sticks stood in the corner that disarms it'
+  const gap = gapIn(segment)
+  return typeof gap !== 'string' && gap.from < to && gap.to > from ? 'the signal went for a moment' : null
 }
 const at = (column: Column | undefined, row: number): number => column?.[row] ?? 0
 const [lowUs, settlesS] = [1100, 0.3]

@@ -379,14 +379,19 @@ describe('by its switch', () => {
 })
 
 describe('throttle down in flight', () => {
-  const flown = ({ up = [1, 3] as readonly [number, number], stands = false } = {}) =>
+  const flown = ({
+    up = [1, 3] as readonly [number, number],
+    stands = false,
+    channels = {},
+    gap = null as Parameters<typeof made>[0]['gap'],
+  } = {}) =>
     judge(motorCut, [
       armed('arm-cut'),
       made({
         label: 'down',
-        gap: null,
+        gap,
         command: (t) => (t >= up[0] && t < up[1] ? 0.52 : stands && t > up[1] ? -1 : 0),
-        channels: { ch3: (t) => (t >= up[0] && t < up[1] ? 1520 : 1000) },
+        channels: { ch3: (t) => (t >= up[0] && t < up[1] ? 1520 : 1000), ch5: () => 2000, ...channels },
         events: [],
       }),
     ])
@@ -396,6 +401,13 @@ describe('throttle down in flight', () => {
       value: 'motors stand',
       remedy: { settings: { 'loss.throttleCuts': 0, 'motors.turnWhenArmed': 1 } },
     })
+  })
+  test('disarmed by hand, or without signal, meanwhile: no evidence', () => {
+    const still = (channels: object, gap: Parameters<typeof made>[0]['gap'] = null) =>
+      flown({ stands: true, channels, gap }).refused
+    expect(still({ ch5: (t: number) => (t > 4 && t < 4.06 ? 1000 : 2000) })).toMatch(/arm switch was off/)
+    expect(still({ ch4: (t: number) => (t > 3.5 ? 1000 : 1500) })).toMatch(/corner that disarms/)
+    expect(still({}, [3.5, 4.2])).toMatch(/signal went/)
   })
   test('hardly flown, or not left down: no evidence', () => {
     expect(flown({ up: [1, 1.2] }).refused).toMatch(/over the middle for long enough/)
