@@ -41,6 +41,8 @@ export class ArmedBench {
 
   now = () => this.feed.told.filter((t): t is TakeTell => t.tell === 'take').at(-1)
   linked = () => eventually(() => this.feed.told.filter((t): t is LinkTell => t.tell === 'link').at(-1)?.phase === 'up', 20_000)
+  /** The newest that the feed told of the board. */
+  state = () => this.feed.told.filter((t): t is LinkTell => t.tell === 'link').at(-1)?.state
   step = (label: string) => eventually(() => this.now()?.want?.label === label && this.now()?.phase === 'capturing', 20_000)
   led = (words: RegExp) => eventually(() => words.test(this.now()?.guide?.words ?? ''), 15_000)
   stored = () => eventually(() => this.now()?.phase === 'stored', 20_000)

@@ -141,6 +141,7 @@ describe('takes in which a board is asked to arm', () => {
 
   test('armed while nobody is asked to arm it: it is on the card until somebody has said why, and blocks', async () => {
     await at.hands(battery('pack'))
+    await eventually(() => at.state()?.power === 'both')
     rig().board.events.push({ t: rig().clock, what: 'armed' })
     const open = async () =>
       openItems((await at.ines.job(at.job)).entries).filter(({ words }) => /armed by itself, on battery and cable/.test(words))

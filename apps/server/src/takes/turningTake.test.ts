@@ -68,7 +68,7 @@ const turnThem = async () => {
   }
 }
 
-/** Presses until the take is stored, anew where a busy machine has let a press lapse: it then waits again after it turned. */
+/** Presses until the take is stored, anew where a busy machine has let a press lapse: it then waits again, whether or not it turned. */
 const hold = async () => {
   const from = feed.told.length
   for (let tries = 1; ; tries++) {
@@ -77,10 +77,12 @@ const hold = async () => {
     const phases = () => feed.told.slice(begun).flatMap((t) => (t.tell === 'take' ? [t.phase] : []))
     const over = () =>
       phases().find((p) => p === 'stored' || p === 'aborted' || (p === 'waiting' && phases().includes('capturing')))
-    await eventually(() => over() !== undefined, 20_000).catch(() => {})
+    const at = Date.now()
+    const lapsed = () => !phases().includes('capturing') && Date.now() - at > 4_000
+    await eventually(() => over() !== undefined || lapsed(), 20_000).catch(() => {})
     lift()
     if (over() === 'stored') break
-    if (over() !== 'waiting' || tries === 40)
+    if ((over() !== 'waiting' && !lapsed()) || tries === 40)
       throw new Error(`not stored: ${JSON.stringify(feed.told.slice(from))}; turning: ${rig().turning}`)
   }
   return (await ines.job(job)).entries.at(-1)?.body as TakeBody
