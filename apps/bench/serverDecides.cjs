@@ -1,9 +1,10 @@
+/** What of a check only the server asks for. */
+const decides = ['evaluate', 'stepsOf', 'opens', 'optional']
+
 /**
  * Leaves out of the application what only the server runs: how a check decides, whether a step that was tried proves anything, and whatever of
  * its module and of the modules that it imports nothing else asks for. What the application does run of the core (steps, words) stays.
  */
-const decides = ['evaluate', 'stepsOf', 'opens', 'optional']
-
 module.exports = ({ types: t }) => {
   const isChecked = (call) => t.isIdentifier(call.callee, { name: 'defineCheck' })
   const isTried = (call) => t.isIdentifier(call.callee, { name: 'tried' })

@@ -311,7 +311,7 @@ export class BenchLink extends EventEmitter<Events> {
     const now = Date.now()
     const heldUp = now - this.watchedAtMs > 2 * watchMs
     // A server that was itself held up has messages waiting: it judges after it has read them.
-    if (!heldUp) this.giveUp(now - this.watchedAtMs)
+    this.giveUp(Math.min(now - this.watchedAtMs, 2 * watchMs))
     this.watchedAtMs = now
     if (heldUp) this.heardAtMs = Math.max(this.heardAtMs, now - silenceMs / 2)
     else if (this.socket !== null && this.phase === 'up' && now - this.heardAtMs > silenceMs) this.lose('The board fell silent.')
@@ -325,7 +325,7 @@ export class BenchLink extends EventEmitter<Events> {
       void this.ask({ ask: 'state' }).catch(() => {})
   }
 
-  /** Gives up what the board has not answered in its time. */
+  /** Gives up what the board has not answered in its time; one in which the server stood still hardly counts. */
   private giveUp(passedMs: number): void {
     for (const [id, asked] of this.waiting) {
       asked.leftMs -= passedMs

@@ -111,6 +111,8 @@ const [awayUs, leastLeapUs] = [50, 200]
 const mostLeapS = 0.15
 /** A contact that is bad leaps again and again. */
 export const leastLeaps = 2
+/** What is away for more of the time than this, of all rows, is no leap: two transmitters are heard in turns. */
+const mostAway = 0.2
 
 /** How often each of these channels leapt for a moment while no other did: then its control leaps, and not the reception. */
 export const leapsAlone = ({ t, channel }: Frames, numbers: readonly number[]): Map<number, number> => {
@@ -142,7 +144,8 @@ const leapsOf = (t: Values, us: Values): Leap[] => {
     if (far >= leastLeapUs && to < us.length && (t[to] as number) - (t[from] as number) <= mostLeapS) leaps.push({ from, to })
     from = to
   }
-  return leaps
+  const away = leaps.reduce((sum, { from, to }) => sum + to - from, 0)
+  return away <= mostAway * us.length ? leaps : []
 }
 
 /** What is done about a control that leaps by itself. */
