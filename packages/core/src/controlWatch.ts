@@ -1,3 +1,4 @@
+import { mostLeapS } from './radio/frames'
 import { median } from './statistics'
 
 /** How a moved control stands: which channel moved, how often it was out, what is wrong or nothing, and what share is there. */
@@ -38,6 +39,8 @@ export class ControlWatch {
   /** How far each channel strayed at rest, us. */
   private strayed: number[] = []
   private first: number[][] = []
+  /** Since when each channel is away from rest, s; Infinity while it is not. */
+  private since: number[] = []
   private channel: number | null = null
   private two = false
   private outings = 0
@@ -61,10 +64,14 @@ export class ControlWatch {
     }
     const rest = this.rest
     const away = channels.map((us, c) => Math.abs(us - (rest[c] as number)))
-    const farthest = away.indexOf(Math.max(...away))
-    if (this.channel === null && (away[farthest] as number) >= this.wanted.leastUs) this.channel = farthest
+    const { since } = this
+    this.since = away.map((far, c) => (far < this.wanted.leastUs ? Infinity : Math.min(since[c] ?? Infinity, t)))
+    // A contact that opens for a moment is no control that is moved.
+    const moved = away.map((far, c) => (t - (this.since[c] as number) > mostLeapS ? far : 0))
+    const farthest = moved.indexOf(Math.max(...moved))
+    if (this.channel === null && (moved[farthest] as number) > 0) this.channel = farthest
     if (this.channel === null) return this.state(0)
-    this.two ||= away.some((far, c) => c !== this.channel && far >= this.wanted.leastUs)
+    this.two ||= moved.some((far, c) => c !== this.channel && far > 0)
     const at = channels[this.channel] as number
     const stillWithin = Math.max(stillUs, shakes * (this.strayed[this.channel] ?? 0))
     if (this.still === null || Math.abs(at - this.still.at) > stillWithin) this.still = { since: t, at }

@@ -108,7 +108,7 @@ const middlesOf = (t: Values, us: Values): number[] => {
 
 /** Away from where it stands, and as far as it leaps, us; nothing that a hand does is over so soon, s. */
 const [awayUs, leastLeapUs] = [50, 200]
-const mostLeapS = 0.15
+export const mostLeapS = 0.15
 /** A contact that is bad leaps again and again. */
 export const leastLeaps = 2
 /** What is away for more of the time than this, of all rows, is no leap: two transmitters are heard in turns. */
