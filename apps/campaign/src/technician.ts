@@ -285,6 +285,7 @@ const actsOf: Readonly<Record<Work, (bench: Bench, socket: number, outputs: read
   'replace compass': () => [{ act: 'replace', part: 'compass' }],
   'replace barometer': () => [{ act: 'replace', part: 'barometer' }],
   'replace position receiver': () => [{ act: 'replace', part: 'position receiver' }],
+  'take load off': () => [{ act: 'take load off' }],
   'clear short': () => [{ act: 'clear short' }],
   'unplug what draws': () => [{ act: 'clear short' }],
   'replace regulator': () => [{ act: 'replace', part: 'regulator' }],

@@ -2,7 +2,7 @@ import { ask as askSchema, supersededCode, type Ask, type BoardState, type Refus
 import { decode, encode } from '@taraf/contract/wire'
 import type { Rig, Sample } from '@taraf/rig'
 import type { WebSocket } from 'ws'
-import { answerAsk, type Refused } from '@taraf/rig'
+import { answerAsk, burstValues, type Refused } from '@taraf/rig'
 import { Streams } from './streams'
 
 const mostMalformed = 20
@@ -127,10 +127,7 @@ export class BoardLink {
     const taken = this.rig.takeBurst()
     if (taken === null) return null
     const { rateHz, rows } = taken
-    const columns = [0, 1, 2]
-      .flatMap((i) => [rows.map((r) => r.force[i] as number)])
-      .concat([0, 1, 2].map((i) => rows.map((r) => r.rate[i] as number)))
-    return { rateHz, values: Float32Array.from(columns.flat()) }
+    return { rateHz, values: burstValues(rows) }
   }
 
   private floods(): boolean {

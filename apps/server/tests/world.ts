@@ -54,7 +54,7 @@ const checksOf = (...names: string[]) => checks.flatMap(({ id, station }) => (na
 /** Sticks and switches have tests of their own. */
 const checksOnAir = checksOf('radio', 'switches')
 /** So have ESCs and motors, with a battery in. */
-const checksOfDrives = checksOf('escs', 'motors', 'arming', 'failsafe')
+const checksOfDrives = checksOf('escs', 'motors', 'arming', 'failsafe', 'hover')
 
 /** A database of its own with people, two airframes on two simulated benches, a rig, and a server that serves them. */
 export const makeWorld = async (

@@ -69,6 +69,8 @@ export const ask = z.discriminatedUnion('ask', [
   z.strictObject({ id, ask: z.literal('sensors.list') }),
   z.strictObject({ id, ask: z.literal('loop') }),
   z.strictObject({ id, ask: z.literal('log.read'), from: z.int().nonnegative(), most: z.int().min(1).max(200) }),
+  z.strictObject({ id, ask: z.literal('log.burst') }),
+  z.strictObject({ id, ask: z.literal('log.rows'), from: z.int().nonnegative(), most: z.int().min(1).max(2000) }),
 ])
 
 export const boardState = z.strictObject({
@@ -173,6 +175,18 @@ export const answers = {
   loop: z.strictObject({ rateHz: z.number(), load: z.number(), jitter: z.number() }),
   'log.read': z.strictObject({
     entries: z.array(boardEvent.extend({ entry: z.int(), boot: z.int() })),
+  }),
+  'log.burst': z.strictObject({
+    boot: z.int().nonnegative(),
+    endsAt: z.number().describe('when its last row was sampled, s since that start'),
+    rateHz: z.number(),
+    values: z.instanceof(Float32Array).describe('as of a burst; none where the flight was too short for one'),
+  }),
+  'log.rows': z.strictObject({
+    boot: z.int().nonnegative(),
+    count: z.int().nonnegative().describe('rows that there are'),
+    t: z.instanceof(Float64Array),
+    values: z.instanceof(Float32Array).describe('columns one behind the other, as `flightColumns` names them'),
   }),
 } as const
 export type AskName = keyof typeof answers

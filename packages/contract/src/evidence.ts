@@ -119,6 +119,9 @@ export const builtPart = z.strictObject({
 /** The airframe itself: its tag, its board, and what it was built from. */
 export const asBuilt = z.strictObject({ tag: z.string(), board: z.string(), parts: z.array(builtPart) })
 
+/** A hover proof on the record: the command that held an airframe up, 0..1, with the payload of its sheet, and the voltage at which it did. */
+export const flownHover = z.strictObject({ tag: z.string(), command: z.number().min(0).max(1), volts: z.number().positive() })
+
 const angles = { roll: z.number(), pitch: z.number(), yaw: z.number() }
 export const place = z.strictObject({
   lat: z.number().min(-90).max(90),
@@ -150,6 +153,11 @@ export const evidence = z.strictObject({
     })
     .default({}),
   segments: z.array(segment).min(1),
+  hovers: z
+    .array(flownHover)
+    .max(60)
+    .optional()
+    .describe('hover proofs that stand, of this airframe and of others of its type, newest first, where the check reads them'),
   written: settings.optional().describe('settings as they were read back after the take itself had written them'),
   observations: z.array(observation).optional(),
 })
@@ -162,6 +170,7 @@ export type MagStream = z.infer<typeof mag>
 export type MeterStream = z.infer<typeof meter>
 export type RadioStream = z.infer<typeof radio>
 export type EvidenceEvent = z.infer<typeof evidenceEvent>
+export type FlownHover = z.infer<typeof flownHover>
 export type Offset = z.infer<typeof offset>
 export type Side = z.infer<typeof side>
 export type Observation = z.infer<typeof observation>

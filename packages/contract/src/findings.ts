@@ -38,6 +38,7 @@ export const work = z.enum([
   'look at motor leads',
   'put right prop',
   'replace prop',
+  'take load off',
 ])
 
 const act = z.string().min(1)

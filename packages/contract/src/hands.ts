@@ -45,6 +45,7 @@ export const handAct = z.discriminatedUnion('act', [
   z.strictObject({ act: z.literal('stand'), axis: z.enum(['roll', 'pitch']), tiltDeg: z.number().min(-40).max(40) }),
   z.strictObject({ act: z.literal('turn all ways') }),
   z.strictObject({ act: z.literal('put out') }),
+  z.strictObject({ act: z.literal('hop') }),
   z.strictObject({ act: z.literal('knock') }),
   z.strictObject({ act: z.literal('fasten') }),
 

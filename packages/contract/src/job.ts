@@ -82,7 +82,7 @@ const changed = z.strictObject({
 })
 const confirmed = z.strictObject({
   kind: z.literal('confirmed'),
-  what: z.literal('props off'),
+  what: z.enum(['props off', 'props on']),
   powerId: z.string().min(1),
   board: z.string(),
 })

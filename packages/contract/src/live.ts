@@ -45,6 +45,7 @@ export const takeTell = z.strictObject({
     .optional()
     .describe('how a pose that is held, or a control that is moved, stands'),
   said: z.boolean().optional().describe('what the step asks the technician for was said'),
+  hover: z.number().optional().describe('the command in hover that it is judged against, 0..1, where the check reads it'),
 })
 
 /** How the writing of an image stands. `done` and `failed` end it. */

@@ -115,6 +115,11 @@ export const sheetRotor = z.strictObject({
   lower: z.enum(['puller', 'pusher']).optional().describe('how the props of lower motors sit; pusher where it is not said'),
 })
 
+/** The packs that the type flies on. */
+export const sheetPack = z.strictObject({
+  cells: z.int().min(1).max(14).describe('lithium cells in series'),
+})
+
 export const settingValue = z.number()
 export const settings = z.record(z.string().regex(/^[a-z]+(\.[a-zA-Z0-9]+)+$/), settingValue)
 
@@ -160,6 +165,7 @@ export const sheet = z.strictObject({
   contents: z.array(z.string().min(1)).optional().describe('what is packed with it'),
   escs: sheetEscs.optional(),
   rotor: sheetRotor.optional(),
+  pack: sheetPack.optional(),
   variantOf: z.strictObject({ type: z.string(), version: z.int().min(1) }).optional(),
   why: z.string().optional().describe('why this version was made'),
   hoverAmps: z.number().positive().optional().describe('what the airframe draws from its battery in hover, A'),

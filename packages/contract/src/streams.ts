@@ -156,3 +156,8 @@ export const isBeside = (name: StreamName): name is BesideName => (besideNames a
 /** The quantities of a sense block, in the order in which their columns lie in it. */
 export const senseColumns = [...streams.imu.columns, ...streams.attitude.columns] as const
 export type SenseColumn = (typeof senseColumns)[number]
+
+/** Streams that a board logs of a flight row by row, in the order of their columns in it. */
+export const flightStreams = ['outputs', 'attitude', 'imu', 'power'] as const satisfies readonly StreamName[]
+/** Columns of a row of that log; its imu is in stage body. */
+export const flightColumns: readonly string[] = flightStreams.flatMap((name) => streams[name].columns)

@@ -4,7 +4,7 @@ import { remedy, sensorName } from './findings'
 import { reportName } from './reports'
 import { settings } from './sheet'
 import { imuStage } from './stage'
-import { streamNames } from './streams'
+import { flightStreams, streamNames } from './streams'
 
 /** One thing that a person looks at, and says what they see. */
 export const question = z.strictObject({
@@ -59,10 +59,10 @@ const sampled = {
     .optional()
     .describe('it lies untouched, or a hand holds it: what moved more than that proves nothing'),
   permit: z
-    .enum(['armed-bench', 'armed-alone', 'teach'])
+    .enum(['armed-bench', 'armed-alone', 'teach', 'flight'])
     .optional()
     .describe(
-      'armed-bench: the board may be armed by its transmitter; the permit goes on to the next step that says so, and ends with the last. armed-alone: the same, and it outlives the link. teach: ESCs are taught the ends of their range',
+      'armed-bench: the board may be armed by its transmitter; the permit goes on to the next step that says so, and ends with the last. armed-alone: the same, and it outlives the link. flight: the same, with props on. teach: ESCs are taught the ends of their range',
     ),
 }
 /** What the technician says of a step: the side that points up, where the position antenna sits, which motor turned and which way. */
@@ -159,11 +159,25 @@ export const want = z.discriminatedUnion('kind', [
     inForce: settings.optional().describe('put in force for this step alone, and never saved'),
   }),
   /** What the board wrote into its own log since a segment began: events that nobody could be told of. */
-  z.strictObject({ kind: z.literal('log'), ...step, since: stepLabel }),
+  z.strictObject({
+    kind: z.literal('log'),
+    ...step,
+    since: stepLabel,
+    rows: z
+      .array(z.enum([...flightStreams, 'imuBurst']))
+      .readonly()
+      .optional()
+      .describe('streams of a flight that the board logged beside its events'),
+  }),
   /** What the board answers when it is asked. */
   z.strictObject({ kind: z.literal('reports'), ...step, of: z.array(reportName).min(1).readonly() }),
   /** Asked of the technician, item by item. */
-  z.strictObject({ kind: z.literal('answers'), ...step, questions: z.array(question).readonly() }),
+  z.strictObject({
+    kind: z.literal('answers'),
+    ...step,
+    questions: z.array(question).readonly(),
+    confirms: z.literal('props on').optional().describe('all of it being so, for the battery connection that is there'),
+  }),
   /** Settings written as one act and read back. */
   z.strictObject({ kind: z.literal('write'), ...step, settings }),
   /** A sensor's calibration by the board, kept as one act. */

@@ -29,6 +29,8 @@ export interface Reads {
   readonly image: boolean
   /** Settings of ESCs by name, or `*`. */
   readonly escs?: readonly string[]
+  /** It is judged against the command in hover: it is given the hover proofs on the record, and one that says otherwise spoils it. */
+  readonly hover?: true
 }
 
 export type FindingWords = Readonly<Record<string, string>>
@@ -76,6 +78,7 @@ export const stations = [
   { id: 'motors', number: 8, title: 'Motors' },
   { id: 'arming', number: 9, title: 'Arming' },
   { id: 'failsafe', number: 10, title: 'Failsafe' },
+  { id: 'hover', number: 14, title: 'Hover proof' },
   { id: 'handover', number: 15, title: 'Handover' },
 ] as const
 export type StationId = (typeof stations)[number]['id']

@@ -1,4 +1,4 @@
-import type { Evidence, Observation, Place, Segment, Settings } from '@taraf/contract'
+import type { Evidence, FlownHover, Observation, Place, Segment, Settings } from '@taraf/contract'
 
 /** The evidence document of a take: what was captured, and what the sheet, the board and the place were. */
 export const documentOf = (
@@ -10,6 +10,7 @@ export const documentOf = (
     airframe,
     settings,
     choices,
+    hovers = [],
     segments,
     observations = [],
     written,
@@ -20,6 +21,7 @@ export const documentOf = (
     airframe?: Evidence['airframe'] | undefined
     settings: Settings
     choices?: Readonly<Record<string, readonly string[]>> | undefined
+    hovers?: readonly FlownHover[] | undefined
     segments: readonly Segment[]
     observations?: readonly Observation[]
     written?: Settings | undefined
@@ -43,6 +45,7 @@ export const documentOf = (
         : { choices: Object.fromEntries(Object.entries(choices).map(([name, words]) => [name, [...words]])) }),
     },
     segments: [...segments],
+    ...(hovers.length === 0 ? {} : { hovers: [...hovers] }),
     ...(written === undefined ? {} : { written }),
     ...(observations.length === 0 ? {} : { observations: [...observations] }),
   }

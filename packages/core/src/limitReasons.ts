@@ -385,4 +385,29 @@ export const limitReasons: Readonly<Record<LimitName, LimitReason>> = {
     source: 'common practice',
     reason: 'without its prop no air moves over a motor: what turns for minutes on end gets hot',
   },
+  'hop.over': {
+    sense: [-20, 20],
+    source: 'common practice: a tenth of what holds it up',
+    reason: 'what needs more command carries more than its sheet says, or a rotor of it lifts less',
+  },
+  'hop.spin': {
+    sense: [1, 90],
+    source: 'common practice: with the stick of yaw let go the nose stays where it is',
+    reason: 'what turns about itself has a rotor that turns the other way than it should',
+  },
+  'hop.trim': {
+    sense: [0.2, 10],
+    source: 'common practice: half of what a pilot sees as drift in still air',
+    reason: 'let go of, it runs away to one side',
+  },
+  'hop.wobble': {
+    sense: [0.5, 60],
+    source: 'common practice: what an eye does not see',
+    reason: 'an airframe that swings about its place in still air swings further in wind',
+  },
+  'hop.vibration': {
+    sense: [0.05, 60],
+    source: 'common practice: what an accelerometer can still be averaged over',
+    reason: 'a frame that shakes deceives its sensors, and shakes its screws loose',
+  },
 }

@@ -309,6 +309,27 @@ export const limits = {
     max: 240,
     unit: 's',
   },
+  'hop.over': {
+    min: -5,
+    max: 5,
+    unit: 'points from others of its type, else from the sheet',
+  },
+  'hop.spin': {
+    max: 10,
+    unit: 'deg/s',
+  },
+  'hop.trim': {
+    max: 2,
+    unit: 'deg',
+  },
+  'hop.wobble': {
+    max: 8,
+    unit: 'deg/s rms, 1 to 20 Hz',
+  },
+  'hop.vibration': {
+    max: 8,
+    unit: 'm/s2 rms, above 20 Hz',
+  },
 } as const
 
 export type LimitName = keyof typeof limits

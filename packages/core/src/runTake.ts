@@ -3,6 +3,7 @@ import type {
   Evidence,
   Finding,
   Findings,
+  FlownHover,
   Place,
   Segment,
   Settings,
@@ -26,6 +27,8 @@ export interface Given {
   readonly settings: Settings
   /** What the board calls the choices of its settings, by name. */
   readonly choices?: Readonly<Record<string, readonly string[]>>
+  /** Hover proofs on the record, where the check reads them. */
+  readonly hovers?: readonly FlownHover[]
 }
 export interface TakeStep {
   /** How many wants were answered before. */

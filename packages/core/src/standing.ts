@@ -1,5 +1,6 @@
-import type { Change, Entry, Overall, Runs, SheetPart, Standing, Standings, StandingState } from '@taraf/contract'
+import type { Change, Entry, EntryBody, Overall, Runs, SheetPart, Standing, Standings, StandingState } from '@taraf/contract'
 import type { Check } from './check'
+import { hoverProof, hoversOtherwise } from './hover/otherwise'
 import { openItems, parkedFor } from './items'
 
 /**
@@ -14,6 +15,10 @@ export const standingsOf = (checks: readonly Check[], sheet: SheetPart, entries:
 const standingOf = (check: Check, sheet: SheetPart, entries: readonly Entry[]): Standing => {
   if (!check.appliesTo(sheet)) return { state: 'absent' }
   const spoilsIt = ({ body }: Entry) => body.kind === 'change' && body.within !== check.id && spoils(body.change, check, sheet)
+  const foundIn = (take: number | undefined) => {
+    const body = entries.find((entry) => entry.seq === take)?.body
+    return body?.kind === 'take' ? body.findings : []
+  }
   return entries.reduce<Standing>(
     (now, entry) => {
       const { seq, body } = entry
@@ -23,13 +28,19 @@ const standingOf = (check: Check, sheet: SheetPart, entries: readonly Entry[]): 
         return during === undefined ? { state: body.verdict, take: seq } : { state: 'stale', take: seq, by: during.seq }
       }
       if (body.kind === 'aside' && body.check === check.id) return { ...now, state: 'aside', by: seq }
-      if ((now.state === 'pass' || now.state === 'fail') && body.kind === 'change' && spoils(body.change, check, sheet))
-        return { ...now, state: 'stale', by: seq }
-      return now
+      if (now.state !== 'pass' && now.state !== 'fail') return now
+      const spoilt =
+        body.kind === 'change'
+          ? spoils(body.change, check, sheet)
+          : check.reads.hover === true && isHoverProof(body) && hoversOtherwise(foundIn(now.take), body.findings)
+      return spoilt ? { ...now, state: 'stale', by: seq } : now
     },
     { state: 'open' },
   )
 }
+
+const isHoverProof = (body: EntryBody): body is Extract<EntryBody, { kind: 'take' }> =>
+  body.kind === 'take' && body.check === hoverProof && body.verdict === 'pass'
 
 /** Whether a change meets what a check reads, and the value differs. */
 export const spoils = (change: Change, { reads }: Pick<Check, 'reads'>, sheet: SheetPart = {}): boolean => {
@@ -100,9 +111,11 @@ export const missingNeeds = (check: Check, standings: Standings): string[] => ch
 export const stands = (standing: Standing | undefined): boolean =>
   standing !== undefined && ['pass', 'aside', 'absent'].includes(standing.state)
 
-/** Whether somebody confirmed props and nuts off for this very connection of this board's battery. */
-export const isPropsOff = (entries: readonly Pick<Entry, 'body'>[], board: string, powerId: string): boolean =>
-  entries.some(({ body }) => body.kind === 'confirmed' && body.powerId === powerId && body.board === board)
+/** Whether somebody confirmed props and nuts off for this very connection of this board's battery, and nobody that they are on since. */
+export const isPropsOff = (entries: readonly Pick<Entry, 'body'>[], board: string, powerId: string): boolean => {
+  const last = entries.findLast(({ body }) => body.kind === 'confirmed' && body.powerId === powerId && body.board === board)?.body
+  return last?.kind === 'confirmed' && last.what === 'props off'
+}
 
 /** The state of a whole job card: the worst of its checks, or how it was handed over. */
 export const overallOf = (standings: Standings, entries: readonly Entry[]): Overall => {

@@ -42,8 +42,8 @@ const wanting = <K extends Kind>(kind: K) =>
   }
 
 /** The permit under which a board may be armed in a step, or null. */
-export const armedUnder = (want: Want): 'armed-bench' | 'armed-alone' | null =>
-  'permit' in want && (want.permit === 'armed-bench' || want.permit === 'armed-alone') ? want.permit : null
+export const armedUnder = (want: Want): 'armed-bench' | 'armed-alone' | 'flight' | null =>
+  'permit' in want && want.permit !== undefined && want.permit !== 'teach' ? want.permit : null
 
 /** One function for each kind of want, to be used as `yield* want.capture({ ... })`. */
 export const want = {

@@ -34,5 +34,6 @@ export const changeOfWork: Readonly<Record<Work, Change | null>> = {
   'look at motor leads': { what: 'lead', words: 'leads of the motors looked at' },
   'put right prop': { what: 'prop', words: 'a prop put on its right position' },
   'replace prop': { what: 'prop', words: 'a prop replaced' },
+  'take load off': { what: 'part', part: 'payload', act: 'replaced' },
   'replace position receiver': { what: 'part', part: 'position receiver', act: 'replaced' },
 }

@@ -30,6 +30,8 @@ const notRead: Readonly<Record<string, readonly string[]>> = {
   'failsafe.waits': ['accel.*'],
   'failsafe.bySwitch': ['radio.pitch.channel'],
   'failsafe.finalForm': ['gyro.*', 'accel.*'],
+  // The current in hover is shown beside the voltage, and nobody judges it here.
+  'hover.hop': ['power.ampScale', 'power.ampOffset', 'power.ampDivides'],
 }
 /** Settings that are read though none moves a finding alone: a rule is broken by two together, a sheet sets what it needs. */
 const onlyTogether: ReadonlySet<string> = new Set(['board.rules', 'board.baseline'])
@@ -46,6 +48,8 @@ const unmoved: Readonly<Record<string, readonly string[]>> = {
   'arming.arms': ['radio.yaw.*'],
   // Any position idles alike: only an output that drives none stands.
   'arming.idle': ['output.*'],
+  // A simulated frame has no ringing of its own that a filter would let through.
+  'hover.hop': ['filter.*'],
 }
 
 /** What a take finds where settings are changed; or why it ended, if only because it took twice the time of a sound one. */

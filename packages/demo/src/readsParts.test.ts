@@ -179,10 +179,15 @@ const isMoved = (check: Check, move: (rig: Rig) => void): boolean => {
   })
 }
 
+/** What keeps an airframe on the ground moves nothing of what was flown before. */
+const keepsDown: Readonly<Record<string, readonly string[]>> = {
+  'hover.hop': ['receiver', 'receiver feed', 'receiver leads', 'another model of the transmitter', 'sockets'],
+}
+
 describe.each(measured.map((c) => [c.id, c] as const))('%s', (_id, check) => {
   test('is spoiled by every part, act and image that moves what it finds', () => {
     const missed = Object.entries(moves).flatMap(([name, { change, move }]) =>
-      !spoils(change, check, sheet) && isMoved(check, move) ? [name] : [],
+      !spoils(change, check, sheet) && !keepsDown[check.id]?.includes(name) && isMoved(check, move) ? [name] : [],
     )
     expect(missed).toEqual([])
   })
@@ -215,6 +220,8 @@ const inWords: Readonly<Record<string, readonly string[]>> = {
   ],
   // What feeds the receiver without the cable may fail under load; that of the rig does not.
   regulator: ['failsafe.finalForm'],
+  // What a frame weighs more is drawn as a fault of the rig, and caught there.
+  payload: ['hover.hop'],
 }
 
 test('every part that a measured check names moves what it finds, or says why it is named all the same', () => {

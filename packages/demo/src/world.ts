@@ -89,10 +89,18 @@ const rotorOf = (kv: number): NonNullable<Sheet['rotor']> => ({
   hover: 0.39,
   props: { clockwise: 'CW', anticlockwise: 'CCW' },
 })
+/** Twice what a sound airframe of a type shakes in the air. */
+const shakes = (max: number): Sheet['limits'] => ({
+  'hop.vibration': {
+    max,
+    reason: 'twice what sound ones of this type shake: one prop with a nick makes three times as much of it',
+  },
+})
 /** A heavy frame is shaken less by the same bell. */
 const heavyFrame: Sheet['limits'] = {
   'smooth.atTurning': { max: 0.12, reason: 'the same bell shakes a frame of five kilograms a sixth as much' },
   'smooth.whole': { max: 0.14, reason: 'the same bearing shakes a frame of five kilograms a sixth as much' },
+  ...shakes(0.15),
 }
 const versionsOf = (...parts: string[]): NonNullable<Sheet['versions']> =>
   parts.map((part) => ({
@@ -132,13 +140,14 @@ export const sheets: readonly Sheet[] = [
     parts: builtFrom(4),
     escs,
     rotor: rotorOf(2300),
+    pack: { cells: 4 },
     versions: versionsOf('receiver', 'video transmitter'),
     switchPlan,
     switches,
     contents,
     board: socketsOf('receiver', 'free', 'video'),
     settings: { ...level, ...told },
-    limits: {},
+    limits: shakes(5),
   },
   {
     type: 'K4',
@@ -148,6 +157,7 @@ export const sheets: readonly Sheet[] = [
     parts: builtFrom(4).map((part) => (part.part === 'ESC' ? { ...part, model: 'Reed 25' } : part)),
     escs: olderEscs,
     rotor: rotorOf(1400),
+    pack: { cells: 4 },
     versions: versionsOf('receiver'),
     switchPlan,
     switches,
@@ -156,7 +166,7 @@ export const sheets: readonly Sheet[] = [
     settings: { ...level, ...told, 'esc.signal': 1, 'esc.replies': 0 },
     // What asks an ESC how fast it turns: these do not say.
     setAside: ['escs.data', 'motors.start', 'motors.smooth', 'motors.heat'],
-    limits: {},
+    limits: shakes(2.5),
   },
   {
     type: 'L4',
@@ -166,6 +176,7 @@ export const sheets: readonly Sheet[] = [
     parts: builtFrom(4),
     escs,
     rotor: rotorOf(1500),
+    pack: { cells: 4 },
     versions: versionsOf('receiver', 'video transmitter', 'position receiver'),
     switchPlan,
     switches,
@@ -177,6 +188,7 @@ export const sheets: readonly Sheet[] = [
     hoverAmps: 14,
     indoors: true,
     limits: {
+      ...shakes(0.9),
       'level.offset': { max: 0.3, reason: 'long straight runs: a lean of half a degree shows as drift on the survey lines' },
     },
   },
@@ -188,6 +200,7 @@ export const sheets: readonly Sheet[] = [
     parts: builtFrom(6),
     escs,
     rotor: rotorOf(700),
+    pack: { cells: 6 },
     versions: versionsOf('receiver', 'position receiver'),
     switchPlan,
     switches,
@@ -222,6 +235,7 @@ export const sheets: readonly Sheet[] = [
     parts: builtFrom(6),
     escs,
     rotor: rotorOf(650),
+    pack: { cells: 6 },
     versions: versionsOf('receiver', 'position receiver'),
     switchPlan,
     switches,

@@ -168,4 +168,13 @@ const answers: Answers = {
       .read(from, most)
       .map(({ detail, ...rest }) => ({ ...rest, ...(detail === undefined ? {} : { detail: { ...detail } }) })),
   }),
+  'log.burst': ({ board: { flight } }) => ({
+    boot: flight.boot,
+    ...(flight.burst ?? { endsAt: 0, rateHz: 4000, values: new Float32Array(0) }),
+  }),
+  'log.rows': ({ board: { flight } }, { from, most }) => ({
+    boot: flight.boot,
+    count: flight.count,
+    ...flight.read(from, most),
+  }),
 }

@@ -1,6 +1,7 @@
 import type { ChannelSetupChange, HandAct, HandsState } from '@taraf/contract'
 import { apply, degrees, inverse, radians } from '@taraf/core/rotation'
 import { newestVersions, soundEsc, soundMotor, typeFacts } from './sound'
+import { Pilot } from './pilot'
 import type { Rig } from './rig'
 import type { ChannelSetup } from './radio/transmitter'
 
@@ -31,6 +32,7 @@ const acts: Acts = {
   },
   stand: ({ motion }, { axis, tiltDeg }) => motion.putOnStand(axis, radians(tiltDeg)),
   'put out': ({ motion }) => motion.putOut(),
+  hop: (rig) => (rig.motion.mode === 'free' ? void (rig.pilot = new Pilot()) : 'It stands on the bench. Carry it out first.'),
   knock: ({ motion }) => motion.knock(),
   fasten: ({ airframe }) => void (airframe.board.screws = 'tight'),
 

@@ -8,6 +8,7 @@ import type { ForceAndRate } from './board/sensors'
 import { Drive, escSettingRanges, type EscSettings } from './drive/drive'
 import { propLoad, type Load } from './drive/motor'
 import { mechanicalRpm } from './drive/signal'
+import type { Pilot } from './pilot'
 import { Motion, noWrench, type Wrench } from './frame/motion'
 import { Power } from './power/power'
 import { Receiver, type RadioFrame } from './radio/receiver'
@@ -44,6 +45,17 @@ const activeSteps = 5
 const burstSteps = 20
 const positionEvery = 40
 const restartS = 1.2
+/** A board that was driven as in flight for so long logs a burst of it. */
+const [flownCommand, flownS, burstS] = [0.15, 5, 2]
+
+/** The rows of a burst, column behind column. */
+export const burstValues = (rows: readonly ForceAndRate[]): Float32Array<ArrayBuffer> => {
+  const values = new Float32Array(6 * rows.length)
+  rows.forEach(({ force, rate }, i) => {
+    for (const [k, value] of [...force, ...rate].entries()) values[k * rows.length + i] = value
+  })
+  return values
+}
 
 /** A simulated airframe with its board, radio, drives and power: deterministic from its seed, stepped by its caller, no I/O. */
 export class Rig {
@@ -57,6 +69,8 @@ export class Rig {
   readonly incidents: Incident[] = []
   /** The newest radio frame that reached the board since it was last taken, oldest first. */
   readonly frames: RadioFrame[] = []
+  /** Who flies a hop, while somebody does. */
+  pilot: Pilot | null = null
   /** Good frames a socket has passed, from socket 1 on. */
   readonly goodFrames: number[]
   private positionSteps = 0
@@ -65,6 +79,10 @@ export class Rig {
   private wrench: Wrench = noWrench
   /** Whether anything turned, or was told to, in the step before. */
   private drove = false
+  /** For how long it has been driven as in flight, s. */
+  private upS = 0
+  /** Whether it was armed for a flight in the step before. */
+  private flew = false
   private shaken: Vec3 = [0, 0, 0]
   private t = 0
   private burst: { rows: ForceAndRate[]; wanted: number } | null = null
@@ -110,12 +128,44 @@ export class Rig {
   step(stage: ImuStage): Sample {
     const steps = this.burst !== null ? burstSteps : this.active ? activeSteps : 1
     for (let i = 0; i < steps; i++) this.substep(stepS / steps)
+    if (this.pilot?.step(this, stepS) === true) this.pilot = null
     const { board, raw } = this
     board.calibrate(raw.rate)
     board.sensors.pass(stepS, this.power.boardOn)
     this.hearPosition()
+    this.logFlight()
     const { force, rate } = stage === 'raw' ? raw : stage === 'calibrated' ? board.calibrated : board.body
     return { t: this.t, force, rate, attitude: board.attitude }
+  }
+
+  /** A board that is armed for a flight logs every row of it. */
+  private logFlight(): void {
+    const { board } = this
+    const flies = board.arming.armed && board.permits.current?.kind === 'flight'
+    if (flies && !this.flew) {
+      board.flight.begin(board.boots)
+      this.upS = 0
+    }
+    this.flew = flies
+    if (!flies) return
+    this.upS = board.collective > flownCommand ? this.upS + stepS : 0
+    if (this.upS > flownS && board.flight.burst === null && this.burst === null) this.beginBurst(burstS)
+    const burst = this.takeBurst()
+    if (burst !== null) board.flight.burst = { endsAt: this.t, rateHz: burst.rateHz, values: burstValues(burst.rows) }
+    const { force, rate } = board.body
+    const { roll, pitch, yaw } = board.attitude
+    board.flight.add(this.t, [
+      ...board.commands,
+      board.collective,
+      roll,
+      pitch,
+      yaw,
+      ...force,
+      ...rate,
+      board.volts,
+      board.amps,
+      board.usedMah,
+    ])
   }
 
   /** Lets time pass in which nothing is sampled: an exact jump while everything rests, else steps. */

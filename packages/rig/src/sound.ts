@@ -52,7 +52,7 @@ const facts: Readonly<Record<string, TypeFacts>> = {
     bindSteps: 1,
   },
   K4: {
-    massKg: 0.95,
+    massKg: 0.6,
     cells: 4,
     chemistry: 'LiPo',
     capacityMah: 2200,

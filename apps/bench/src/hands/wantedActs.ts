@@ -39,6 +39,7 @@ const actOfWork: Readonly<Record<Work, NamedAct | ((output: number) => NamedAct)
   'fit telemetry wire': { label: 'Push the telemetry wire in', act: { act: 'telemetry wire', in: true } },
   'calibrate sticks': { label: 'Calibrate the sticks', act: { act: 'stick calibration' } },
   'mend transmitter': { label: 'Mend the transmitter', act: { act: 'mend transmitter' } },
+  'take load off': { label: 'Take the extra load off', act: { act: 'take load off' } },
   'replace position receiver': { label: 'Replace the position receiver', act: { act: 'replace', part: 'position receiver' } },
 }
 
@@ -134,6 +135,37 @@ const forArmed = ({ label }: Want, { transmitter }: HandsState): NamedAct[] => {
   return yawDeg === 0 ? [down, held, up] : [down, layings[0], up, held]
 }
 
+/** Carried out with its props on; armed, flown and disarmed with the cable out. */
+const forHop = ({ label }: Want, hands: HandsState): NamedAct[] => {
+  const { battery, cable, held, transmitter } = hands
+  const arm = transmitter.switches[0]
+  const armed = (to: number) =>
+    arm === undefined ? [] : [named(`Switch ${arm.name} to ${to + 1}`, { act: 'switch', name: arm.name, to })]
+  switch (label) {
+    case 'hop-ready':
+      return battery === 'none'
+        ? [
+            ...(held === 'out' ? [] : [named('Carry it out', { act: 'put out' })]),
+            named('Put props on', { act: 'props', on: true }),
+            named('Put nuts on', { act: 'nuts', on: true }),
+          ]
+        : []
+    case 'flight':
+      return cable
+        ? [named('Pull the cable', { act: 'cable', in: false })]
+        : [
+            ...armed((arm?.positions ?? 2) - 1),
+            named('Fly the hop', { act: 'hop' }),
+            ...armed(0),
+            named('Plug the cable in', { act: 'cable', in: true }),
+          ]
+    case 'hop-done':
+      return battery === 'none' ? [...forState({ props: 'off' }, hands), layings[0]] : []
+    default:
+      return []
+  }
+}
+
 /** Props and nuts off without the battery; then the battery. */
 const forTeaching = (hands: HandsState): NamedAct[] => [
   ...forState({ props: 'off' }, hands),
@@ -149,7 +181,11 @@ const layings = [
 export const actsForStep = (want: Want, hands: HandsState): NamedAct[] => [
   ...forState(want.state ?? {}, hands),
   ...(want.kind === 'escs' ? forState({ battery: hands.battery === 'none' }, hands) : []),
-  ...(armedUnder(want) !== null ? forArmed(want, hands) : []),
+  ...(armedUnder(want) === 'flight' || want.label.startsWith('hop-')
+    ? forHop(want, hands)
+    : armedUnder(want) !== null
+      ? forArmed(want, hands)
+      : []),
   ...('permit' in want && want.permit === 'teach' ? forTeaching(hands) : []),
   ...(want.kind === 'control' ? forControl(want.label, hands) : forLink(want.label, hands)),
   ...(want.kind === 'pose'

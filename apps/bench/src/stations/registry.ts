@@ -2,6 +2,7 @@ import { arming } from './arming'
 import { board } from './board'
 import { escs } from './escs'
 import { failsafe } from './failsafe'
+import { hover } from './hover'
 import { intake } from './intake'
 import { motors } from './motors'
 import { orientation } from './orientation'
@@ -22,4 +23,5 @@ export const panels: Readonly<Record<string, Panel>> = {
   ...motors,
   ...arming,
   ...failsafe,
+  ...hover,
 }

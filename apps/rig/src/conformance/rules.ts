@@ -1,6 +1,7 @@
 import {
   benchLinkMaxBytes,
   benchLinkVersion,
+  flightColumns,
   senseColumns,
   streams as streamTable,
   supersededCode,
@@ -225,6 +226,17 @@ export const rules: readonly Rule[] = [
         rest.entries.every((e) => e.entry > last.entry),
         'an entry before the one asked for came',
       )
+    },
+  },
+  {
+    name: 'its flight is read row by row, as many columns as there are; before any flight there is none',
+    run: async (_url, peer) => {
+      const { count, t, values } = await peer.ask({ ask: 'log.rows', from: 0, most: 2000 })
+      expectThat(t.length === Math.min(count, 2000), 'rows are missing, or there are too many')
+      expectThat(values.length === t.length * flightColumns.length, 'a row has other columns than it must')
+      const burst = await peer.ask({ ask: 'log.burst' })
+      expectThat(burst.values.length % 6 === 0 && (count > 0 || burst.values.length === 0), 'a burst has six columns')
+      await peer.refused({ ask: 'log.rows', from: 0, most: 2001 }, 'malformed')
     },
   },
   {

@@ -21,6 +21,7 @@ import { sign } from '../jobs/sign'
 import type { Cards } from '../record/cards'
 import { packEvidence } from '../files/packEvidence'
 import { keepTake } from '../record/keepTake'
+import { hoversOf } from '../takes/hovers'
 import { foundChanged, recordRuns, recordSettings } from '../record/recordSettings'
 
 export interface HistoryOf {
@@ -102,7 +103,15 @@ const takeOn = async ({ db, jobs, cards, technician, now }: HistoryOf, job: stri
   const { sheet, tag, parts, entries } = await jobs.view(job)
   const airframe = { tag, board, parts }
   const list = rig.board.settings.list()
-  const given = { at: now(), place: demoPlace, sheet, airframe, settings: valuesOf(list), choices: choicesOf(list) }
+  const given = {
+    at: now(),
+    place: demoPlace,
+    sheet,
+    airframe,
+    hovers: check.reads.hover === true ? await hoversOf(db, job, sheet) : [],
+    settings: valuesOf(list),
+    choices: choicesOf(list),
+  }
   const writes: Written[] = []
   const changes: Change[] = []
   const { evidence, verdict, findings } = takeOnRig(rig, check, given, {

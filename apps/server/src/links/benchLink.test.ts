@@ -142,6 +142,7 @@ const captureRest = async (link: BenchLink, seconds: number) => {
     changed: () => Promise.resolve(),
     teach: () => Promise.resolve(),
     propsOff: () => Promise.resolve(),
+    propsOn: () => Promise.resolve(),
     news: () => [],
     disarm: () => Promise.resolve(),
     outputs: [],

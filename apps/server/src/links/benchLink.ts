@@ -253,6 +253,8 @@ export class BenchLink extends EventEmitter<Events> {
     this.bootedAtMs = hello.bootedAtMs
     this.state = hello.state
     this.identity = await this.ask({ ask: 'identity' })
+    // A permit that outlived its link, of a take that did not: nobody waits for what it lets turn.
+    if (hello.state.permit !== null && this.occupiedBy === null) await this.ask({ ask: 'stop' })
     // In its loader a board has no samples.
     if (!this.identity.loader) await this.setStage(this.stage, this.streams)
     this.enter('up', `Board ${this.identity.board} answers${this.identity.loader ? ' from its loader' : ''}.`)

@@ -23,7 +23,7 @@ export class BenchPermit {
     await this.drop()
     // What turned before comes to rest first.
     await untilStill(link, signal)
-    const { token } = await this.link.ask({ ask: 'permit', kind, props: 'off', powerId })
+    const { token } = await this.link.ask({ ask: 'permit', kind, props: kind === 'flight' ? 'on' : 'off', powerId })
     this.token = token
   }
 

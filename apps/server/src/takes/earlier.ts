@@ -1,10 +1,19 @@
-import type { EarlierTakes, TakeBody } from '@taraf/contract'
+import type { EarlierTakes, TakeBody, Verdict } from '@taraf/contract'
 import type { Database } from '../database/database'
 
 const most = 60
 
-/** What a check last found on other airframes of the same type, newest first: the numbers of each take that proved something. */
-export const earlierTakes = async (db: Database, job: string, check: string): Promise<EarlierTakes> => {
+/**
+ * What a check last found on other airframes of the same type, newest first: the numbers of each take that proved something.
+ *
+ * @param verdict of such takes alone, where it is said
+ */
+export const earlierTakes = async (
+  db: Database,
+  job: string,
+  check: string,
+  verdict: Verdict | null = null,
+): Promise<EarlierTakes> => {
   const rows = await db.select<{ tag: string; at: string; findings: TakeBody['findings'] }>(
     `WITH mine AS (
        SELECT a.id, s.type FROM jobs j JOIN airframes a ON a.id = j.airframe_id JOIN sheets s ON s.id = j.sheet_id WHERE j.id = $job
@@ -14,10 +23,10 @@ export const earlierTakes = async (db: Database, job: string, check: string): Pr
        FROM mine JOIN sheets s ON s.type = mine.type JOIN jobs j ON j.sheet_id = s.id JOIN airframes a ON a.id = j.airframe_id
        JOIN job_entries e ON e.job_id = j.id
        WHERE a.id <> mine.id AND e.body->'body'->>'kind' = 'take' AND e.body->'body'->>'check' = $check
-         AND e.body->'body'->>'verdict' <> 'refused'
+         AND e.body->'body'->>'verdict' <> 'refused' AND ($verdict = '' OR e.body->'body'->>'verdict' = $verdict)
        ORDER BY a.id, j.number DESC, e.seq DESC
      ) newest ORDER BY at DESC LIMIT ${most}`,
-    { job, check },
+    { job, check, verdict: verdict ?? '' },
   )
   return rows.map(({ tag, at, findings }) => ({
     tag,

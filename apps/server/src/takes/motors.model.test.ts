@@ -72,6 +72,34 @@ const taught = defineCheck({
     yield* want.turn({ label: 'turn', ask: 'Hold.', seconds: 60, runUpS: 0.05, outputs, streams: ['imu'], state })
   },
 })
+/** Flown with its props on, once somebody said so of the battery that is in; the cable goes out for it. */
+const flown = defineCheck({
+  ...madeUp,
+  *take() {
+    const battery = { battery: true } as const
+    yield* want.state({ label: 'ready', ask: 'Battery in.', state: battery })
+    const { observations = [] } = yield* want.answers({
+      label: 'place',
+      ask: 'Look.',
+      questions: [{ id: 'props', words: 'Props are on.', why: 'It flies.', answer: 'so' }],
+      confirms: 'props on',
+      state: battery,
+    })
+    if (observations.some(({ answer }) => answer === false)) return
+    yield* want.watch({
+      label: 'flight',
+      ask: 'Fly.',
+      permit: 'flight',
+      streams: [],
+      seconds: 60,
+      until: ['link:up'],
+      afterS: 0.05,
+      mayLoseLink: true,
+      state: { ...battery, props: 'on' },
+    })
+    yield* want.capture({ label: 'after', ask: 'Leave it.', seconds: 0.08, streams: ['imu'] })
+  },
+})
 const by: Person = { id: 'p', login: 'p', name: 'P', role: 'technician' }
 
 /** The server's end of a link to a rig in the same clock: what it asks is answered at once, what the rig shows is told. */
@@ -82,6 +110,8 @@ class LinkToRig extends EventEmitter {
   identity = { loader: false }
   state: ReturnType<Rig['state']>
   private stage = 'body'
+  /** Whether a take runs on it. */
+  isTaken: () => boolean = () => false
   private readonly answer: (body: AskBody) => unknown
 
   constructor(readonly rig: Rig) {
@@ -105,8 +135,11 @@ class LinkToRig extends EventEmitter {
   set(up: boolean): void {
     if (up === (this.phase === 'up')) return
     this.phase = up ? 'up' : 'lost'
-    if (up) this.state = this.rig.state()
-    else this.rig.board.linkClosed()
+    if (up) {
+      // As the link does: a permit that outlived a take is ended.
+      if (this.rig.board.permits.current !== null && !this.isTaken()) this.rig.board.stop('stop all')
+      this.state = this.rig.state()
+    } else this.rig.board.linkClosed()
     this.emit('phase')
   }
   step(): void {
@@ -135,7 +168,9 @@ const armedActs = [...acts.filter((act) => act !== 'press' && act !== 'release')
 const walkedArmed = [...armedActs, 'stop all', 'stop the take'] as const
 /** Where ESCs are taught, `say` is the hold that sends high: it says that props are off, and is only done where they are. */
 const taughtActs = [...acts.filter((act) => act !== 'restart'), 'say', 'wait long'] as const
-type Act = (typeof walked)[number] | (typeof armedActs)[number] | (typeof taughtActs)[number]
+/** Where it flies, `answer` says of the props what is so, and `confirm` that they are off. */
+const flownActs = [...armedActs, 'answer'] as const
+type Act = (typeof walked)[number] | (typeof armedActs)[number] | (typeof taughtActs)[number] | (typeof flownActs)[number]
 
 class World {
   readonly rig: Rig
@@ -152,6 +187,8 @@ class World {
   private cut = false
   private readonly screen = {}
   private steps = 0
+  private onCable = 0
+  readonly wrong: string[] = []
   private last: Act | null = null
 
   /** @param share of the time that each act is given */
@@ -162,6 +199,7 @@ class World {
     const type = check === taught ? 'K4' : 'N4'
     this.rig = rigOf({ type, board: 'FB-1', seed: 1 }, demoShop(new Date('2026-11-02T09:00:00Z')))
     this.link = new LinkToRig(this.rig)
+    this.link.isTaken = () => this.run !== null
     actOn(this.rig, { act: 'stick', stick: 'throttle', to: -1 })
   }
 
@@ -221,6 +259,10 @@ class World {
       case 'arm':
         actOn(rig, { act: 'switch', name: 'A', to: rig.transmitter.build.switches[0]?.at === 0 ? 1 : 0 })
         break
+      case 'answer':
+        if (this.run?.list != null)
+          this.run.answer([{ segment: 'place', item: 'props', answer: rig.airframe.frame.props[0] !== 'none' }])
+        break
       case 'say':
         if (rig.airframe.frame.props.every((prop) => prop === 'none') && this.run?.tell.phase === 'waiting')
           try {
@@ -240,7 +282,7 @@ class World {
     if (this.run !== null || this.link.phase !== 'up') return
     const link = this.link as unknown as BenchLink
     try {
-      this.powerId = this.check === taught ? null : wantPropsOff(this.view, link)
+      this.powerId = this.check === taught || this.check === flown ? null : wantPropsOff(this.view, link)
     } catch (error) {
       if (error instanceof ProblemError) return
       throw error
@@ -255,14 +297,15 @@ class World {
       sheet,
       airframe,
       place: { lat: 54 },
+      hovers: [],
       powerId: this.powerId,
       propsOff: () => {
         const { power, powerId } = this.link.state
         this.powerId = power !== 'cable' && isPropsOff(this.entries, 'FB-1', powerId) ? powerId : null
         return Promise.resolve(this.powerId)
       },
-      saidPropsOff: (powerId) => {
-        this.entries.push({ body: { kind: 'confirmed', what: 'props off', powerId, board: 'FB-1' } })
+      saidProps: (what, powerId) => {
+        this.entries.push({ body: { kind: 'confirmed', what, powerId, board: 'FB-1' } })
         return Promise.resolve()
       },
       told: nothing,
@@ -284,9 +327,21 @@ class World {
       if (this.twin !== null && this.steps % 10 === 5) this.run?.keep({ press: this.twin, screen: this.secondScreen })
       this.steps += 1
       this.link.step()
+      this.watchProps()
       jest.advanceTimersByTime(stepS * 1000)
       for (let turns = 0; turns < 4; turns++) await Promise.resolve()
     }
+  }
+
+  /** With a prop on, motors turn only where props were said to be on for this battery, and on a cable no longer than it takes to stop them. */
+  private watchProps(): void {
+    const { rig, link } = this
+    const isLoose = rig.board.drives && rig.airframe.frame.props[0] !== 'none'
+    this.onCable = isLoose && link.phase === 'up' ? this.onCable + stepS : 0
+    if (!isLoose) return
+    const said = this.entries.findLast(({ body }) => body.kind === 'confirmed' && body.powerId === rig.state().powerId)?.body
+    if (said?.kind !== 'confirmed' || said.what !== 'props on') this.wrong.push('props on that nobody spoke of')
+    if (this.onCable > 0.6) this.wrong.push('flown on a cable')
   }
 
   /** What can still matter: two worlds that agree in this, and in what was done last, are the same from here on. */
@@ -311,7 +366,7 @@ class World {
       rig.transmitter.build.switches[0]?.at,
       rig.board.arming.armed,
       rig.state().radio,
-      this.entries.some(({ body }) => body.kind === 'confirmed' && body.powerId === powerId),
+      this.entries.findLast(({ body }) => body.kind === 'confirmed' && body.powerId === powerId)?.body,
     ])
   }
 
@@ -320,6 +375,7 @@ class World {
     const { rig, run } = this
     const { powerId } = rig.state()
     if (this.cut) return 'link'
+    if (this.check === flown) return this.sensibleInFlight
     if (!rig.power.cable) return 'cable'
     if (rig.airframe.frame.props[0] !== 'none') return rig.power.battery ? 'battery' : 'props'
     if (this.check === taught) {
@@ -339,6 +395,18 @@ class World {
     return this.pressed === null ? 'press' : 'wait'
   }
 
+  private get sensibleInFlight(): Act {
+    const { rig, run } = this
+    const isOn = rig.transmitter.build.switches[0]?.at !== 0
+    if (run === null) return !rig.power.cable ? 'cable' : isOn ? 'arm' : 'start'
+    if (rig.airframe.frame.props[0] === 'none') return rig.power.battery ? 'battery' : 'props'
+    if (!rig.power.battery) return 'battery'
+    if (run.list !== null) return 'answer'
+    if (!rig.transmitter.on) return 'transmitter'
+    if (run.tell.want?.label !== 'flight') return 'wait'
+    return rig.power.cable ? 'cable' : isOn ? 'wait' : 'arm'
+  }
+
   get turned(): boolean {
     return this.rig.turning
   }
@@ -351,9 +419,13 @@ const after = async (path: readonly Act[], check: typeof held): Promise<World> =
   return world
 }
 
+const mayFly: readonly Act[] = ['props', 'battery', 'transmitter', 'wait', 'start', 'wait', 'answer', 'wait']
+
 test.each([
   ['held', held, acts, Infinity, [[]]],
   ['armed', armed, armedActs, 8, [[]]],
+  // From where it may fly, and from there with the cable out.
+  ['flown', flown, flownActs, 3, [mayFly, [...mayFly, 'cable', 'wait']]],
   // From the first act on, and from where the ESCs are taught and props were said to be off once more.
   ['taught', taught, taughtActs, 2, [[], ['start', 'say', 'battery', 'wait long', 'wait long', 'confirm']]],
 ] as const)(
@@ -367,7 +439,11 @@ test.each([
         for (const act of mine) {
           const longer = [...path, act]
           const world = await after(longer, check)
-          expect({ path: longer, incidents: world.rig.incidents }).toEqual({ path: longer, incidents: [] })
+          expect({ path: longer, incidents: world.rig.incidents, wrong: world.wrong }).toEqual({
+            path: longer,
+            incidents: [],
+            wrong: [],
+          })
           turned += Number(world.turned)
           if (seen.has(world.signature)) continue
           seen.set(world.signature, longer)
@@ -390,6 +466,7 @@ test.each([
   ['held', held, walked],
   ['armed', armed, walkedArmed],
   ['taught', taught, [...taughtActs, 'stop all', 'stop the take']],
+  ['flown', flown, [...flownActs, 'stop all', 'stop the take']],
 ] as const)(
   '%s: a long walk, often towards motors that turn and often anywhere, at one bench that is never made anew, has no incident either',
   async (_name, check, mine) => {
@@ -408,7 +485,8 @@ test.each([
         await world.do(act)
         done += 1
         turnedActs += Number(world.turned)
-        if (world.rig.incidents.length > 0) expect({ path, incidents: world.rig.incidents }).toEqual({ path, incidents: [] })
+        if (world.rig.incidents.length + world.wrong.length > 0)
+          expect({ path, incidents: world.rig.incidents, wrong: world.wrong }).toEqual({ path, incidents: [], wrong: [] })
       }
     }
     expect({ done, runs: runs > 0 }).toEqual({ done: wantedActs, runs: true })

@@ -52,6 +52,8 @@ export interface Run {
   disarm(): Promise<void>
   /** Waits until props are confirmed off for the battery that is in now. */
   propsOff(): Promise<void>
+  /** Puts on the card that props are on for the battery that is in now: what flies next is bound to it. */
+  propsOn(): Promise<void>
   /** The outputs that drive a motor, by the sheet. */
   readonly outputs: readonly number[]
 }

@@ -4,6 +4,7 @@ import type {
   Change,
   Evidence,
   Finding,
+  FlownHover,
   Observation,
   Person,
   Place,
@@ -13,7 +14,7 @@ import type {
   Verdict,
   Want,
 } from '@taraf/contract'
-import { armedUnder, choicesOf, outputsOf, refusal, valuesOf, type Check, type Got, type Written } from '@taraf/core'
+import { armedUnder, choicesOf, hoverOf, outputsOf, refusal, valuesOf, type Check, type Got, type Written } from '@taraf/core'
 import { changedMeanwhile, unlessChanged, type BoardAsSeen } from '@taraf/core/watches'
 import { runTake, type Given, type TakeStep } from '@taraf/core/runTake'
 import { ProblemError } from '../http/problem'
@@ -44,12 +45,14 @@ export interface TakeOrder {
   readonly sheet: Evidence['sheet']
   readonly airframe: AsBuilt
   readonly place: Place
+  /** Hover proofs on the record, where the check reads them. */
+  readonly hovers: readonly FlownHover[]
   /** The battery connection that props were confirmed off for, or null where the take wants none as it begins. */
   readonly powerId: string | null
   /** The battery connection that is there, where props are confirmed off for it; else null. */
   readonly propsOff: () => Promise<string | null>
-  /** Puts on the card that props were said to be off while only the cable was in. */
-  readonly saidPropsOff: (powerId: string) => Promise<void>
+  /** Puts on the card what was said of props, for a connection. */
+  readonly saidProps: (what: 'props off' | 'props on', powerId: string) => Promise<void>
   readonly told: (tell: TakeTell) => void
   /** Keeps what a step of the take wrote. */
   readonly wrote: (written: Written) => Promise<void>
@@ -135,12 +138,23 @@ export class TakeRun {
 
   /** The take's evidence and what it says, or why it was lost before it was whole. */
   async capture(): Promise<Captured> {
-    const { check, link, place, sheet, airframe } = this.order
+    const { check, link, place, sheet, airframe, hovers } = this.order
     try {
       await dropUnsaved(link, await listOf(link))
       const before = await asSeen(link)
       const list = before.settings
-      const given: Given = { at: new Date(), place, sheet, airframe, settings: valuesOf(list), choices: choicesOf(list) }
+      const given: Given = {
+        at: new Date(),
+        place,
+        sheet,
+        airframe,
+        hovers,
+        settings: valuesOf(list),
+        choices: choicesOf(list),
+      }
+      const hover =
+        check.reads.hover === true ? hoverOf({ sheet, airframe, hovers: [...hovers], board: { settings: given.settings } }) : null
+      if (hover !== null) this.say({ hover: hover.command })
       const steps = runTake(check, given)
       let next = steps.next()
       while (next.done !== true) next = steps.next(await this.doStep(next.value))
@@ -259,13 +273,18 @@ export class TakeRun {
       teach: async () => {
         // Said without a battery, it holds for the script alone: the connection that the script waits for ends it.
         const seen = link.state?.powerId ?? ''
-        await this.order.saidPropsOff(seen)
+        await this.order.saidProps('props off', seen)
         await this.permit.hold('teach', seen, signal)
       },
       news: () => news,
       disarm: () => this.permit.drop(),
       propsOff: async () => {
         while ((this.powerId = await this.order.propsOff()) === null) await elapsed(askEveryS, signal)
+      },
+      propsOn: async () => {
+        const seen = link.state?.powerId ?? ''
+        await this.order.saidProps('props on', seen)
+        this.powerId = seen
       },
       outputs: outputsOf(this.order.sheet),
     }

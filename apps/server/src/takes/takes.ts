@@ -26,6 +26,7 @@ import { changeSettings, wantKept } from '../links/changeSettings'
 import type { Cards } from '../record/cards'
 import { keepTake } from '../record/keepTake'
 import { foundChanged, recordRuns, recordSettings } from '../record/recordSettings'
+import { hoversOf } from './hovers'
 import { takeObserved, wantPhotos } from './observed'
 import { Aborted } from './run'
 import type { RunningTakes } from '../record/runningTakes'
@@ -144,13 +145,14 @@ export class Takes {
       sheet: view.sheet,
       airframe: { tag: view.tag, board: view.board, parts: view.parts },
       place: this.config.place,
+      hovers: check.reads.hover === true ? await hoversOf(this.db, job, view.sheet) : [],
       powerId,
       propsOff: async () => {
         const { entries } = await this.jobs.view(job)
         const now = link.state !== null && link.state.power !== 'cable' ? link.state.powerId : null
         return now !== null && isPropsOff(entries, view.board, now) ? now : null
       },
-      saidPropsOff: (seen) => this.keepPropsOff(job, by, seen),
+      saidProps: (what, seen) => this.keepProps(job, by, what, seen),
       told: (tell) => this.listeners.forEach((listener) => listener(tell)),
       wrote: (written) => this.keepWritten(job, check, by, written),
       changed: (change) => this.keepChange(job, check, by, change),
@@ -275,10 +277,8 @@ export class Takes {
     )
   }
 
-  private async keepPropsOff(job: string, by: Person, powerId: string): Promise<void> {
-    await this.cards.change(job, (locked) =>
-      locked.append(by.id, { kind: 'confirmed', what: 'props off', powerId, board: locked.board }),
-    )
+  private async keepProps(job: string, by: Person, what: 'props off' | 'props on', powerId: string): Promise<void> {
+    await this.cards.change(job, (locked) => locked.append(by.id, { kind: 'confirmed', what, powerId, board: locked.board }))
   }
 
   /** Keeps what somebody else changed on the board of a card while a take ran. */

@@ -1,4 +1,5 @@
 import type { Column, Evidence, Finding, Limit, Remedy, Segment, Settings } from '@taraf/contract'
+import { cellsOf } from '../cells'
 import { byHand, judged, judgedAs, refusal } from '../check'
 import { limitFor } from '../limits'
 import { degrees } from '../rotation'
@@ -282,13 +283,6 @@ const leanOf = (imu: NonNullable<Segment['streams']['imu']>, way: TiltWay, until
   const pitch = degrees(Math.atan2(x, Math.hypot(y, z)))
   return { right: roll, left: -roll, 'nose-up': pitch, 'nose-down': -pitch }[way]
 }
-
-/** Cells of a pack: as set, else as many as its most volts want. */
-const cellsOf = (settings: Settings | undefined, most: number): number => {
-  const set = settings?.['power.cells'] ?? 0
-  return set > 0 ? set : Math.max(1, Math.ceil(most / fullestCell))
-}
-const fullestCell = 4.4
 
 const rowsOf = (t: Column, from: number, to: number): number[] =>
   Array.from({ length: t.length }, (_, i) => i).filter((i) => (t[i] as number) >= from && (t[i] as number) <= to + 1e-6)

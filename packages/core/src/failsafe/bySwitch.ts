@@ -3,6 +3,8 @@ import { stickAt, switchedAt } from '../arming/moved'
 import { applies, isOfArming, ready } from '../arming/rules'
 import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
 import { limitFor } from '../limits'
+import { hoverFindings } from '../hover/known'
+import { hoverWords } from '../hover/words'
 import { onTheWay } from '../radio/sticks'
 import { modeName } from '../switches/modeName'
 import { want } from '../take'
@@ -46,8 +48,9 @@ export const bySwitch = defineCheck({
   station: 'failsafe',
   title: 'Failsafe by switch',
   proves: 'Its switch brings failsafe about from every mode, and gives control back. It proves nothing about a loss.',
-  words: (sheet) =>
-    Object.fromEntries(
+  words: (sheet) => ({
+    ...hoverWords,
+    ...Object.fromEntries(
       modesOf(sheet).flatMap((mode) => {
         const [of, from] = [`${labelOf(mode)}.`, `From ${modeName(mode)}`]
         return [
@@ -60,6 +63,7 @@ export const bySwitch = defineCheck({
         ]
       }),
     ),
+  }),
   needs: ['failsafe.response'],
   reads: {
     settings: ['loss.*', 'arm.*', 'switch.*', 'radio.throttle.*', 'gain.*'],
@@ -69,6 +73,7 @@ export const bySwitch = defineCheck({
       isOfArming(false)(set, sheet) ||
       sheet.switchPlan?.some((row) => row.function === 'failsafe' && row.channel === set.channel) === true,
     image: true,
+    hover: true,
   },
   appliesTo: (sheet) => applies(sheet, 'failsafe.bySwitch') && hasSwitch(sheet),
   stages: null,
@@ -91,7 +96,7 @@ const switchFindings = (evidence: Evidence): Finding[] => {
   const { sheet, segments } = evidence
   const unarmed = whyUnarmed(evidence, armLabel)
   if (unarmed !== null) return unarmed
-  const found: Finding[] = []
+  const found = hoverFindings(evidence)
   for (const mode of modesOf(sheet)) {
     const segment = segments.find(({ label }) => label === labelOf(mode))
     // One from which it never acts ends the take: the modes after it were not tried, and it fails all the same.

@@ -1,6 +1,8 @@
 import type { SheetPart, WantOf } from '@taraf/contract'
 import { applies, isOfArming, ready } from '../arming/rules'
 import { defineCheck } from '../check'
+import { hoverOf } from '../hover/known'
+import { hoverWords } from '../hover/words'
 import { onTheWay } from '../radio/sticks'
 import { modeName } from '../switches/modeName'
 import { want } from '../take'
@@ -57,8 +59,9 @@ const steps = (sheet: SheetPart): WantOf<'watch'>[] =>
 /** Why a step proves nothing, or null. */
 const whyNot = ({ label }: WantOf<'watch'>) => (label.startsWith('half-') ? notActed : label === 'idle' ? notEnded : () => null)
 
-const words = (sheet: SheetPart): Record<string, string> =>
-  Object.fromEntries(
+const words = (sheet: SheetPart): Record<string, string> => ({
+  ...hoverWords,
+  ...Object.fromEntries(
     lossesOf(sheet).flatMap(({ id, from, mode }) => {
       const of = from === 'half' ? `Above half throttle, ${modeName(mode)}` : from === 'idle' ? 'From idle' : 'Disarmed'
       return [
@@ -73,7 +76,8 @@ const words = (sheet: SheetPart): Record<string, string> =>
         [`${id}.outputs`, `${of}: outputs`],
       ]
     }),
-  )
+  ),
+})
 
 /** The signal is taken away on the bench, in every class of loss: what the board does is timed and measured. */
 export const response = defineCheck({
@@ -99,6 +103,7 @@ export const response = defineCheck({
     acts: ['board', 'remount', 'transmitter'],
     onTransmitter: isOfArming(false),
     image: true,
+    hover: true,
   },
   appliesTo: (sheet) => applies(sheet, 'failsafe.response'),
   stages: null,
@@ -118,8 +123,8 @@ export const response = defineCheck({
         steps(evidence.sheet).filter(({ label }) => evidence.segments.some((segment) => segment.label === label))
       : evidence.segments.map(({ label }) => ({ kind: 'watch', ...taken, label, ask: 'Take the signal away.' })),
   evaluate: (evidence) => responseFindings(evidence),
-  opens: ({ sheet }) =>
-    sheet.rotor?.hover === undefined
-      ? [{ what: 'open', words: 'The sheet does not say the command in hover: nobody judged the command at loss.', blocks: true }]
+  opens: (evidence) =>
+    hoverOf(evidence) === null
+      ? [{ what: 'open', words: 'Nobody knows the command in hover: the command at loss was not judged.', blocks: true }]
       : [],
 })

@@ -4,6 +4,7 @@ import { triedIn } from '../arming/attempt'
 import { stickAt } from '../arming/moved'
 import { byHand, judged, judgedAs, refusal, shown } from '../check'
 import { outputsOf } from '../geometry'
+import { hoverFindings, hoverOf } from '../hover/known'
 import { limitFor } from '../limits'
 import { modeName } from '../switches/modeName'
 import { armLabel, lossesOf, type Loss, type LossFrom } from './losses'
@@ -17,8 +18,9 @@ export const isPlanned = ({ segments }: Evidence): boolean => segments.some(({ l
 export const responseFindings = (evidence: Evidence): Finding[] => {
   const { sheet, segments } = evidence
   if (!isPlanned(evidence)) return firstRefused(segments.map((segment) => lostIn(evidence, segment, null)))
-  return firstRefused(
-    lossesOf(sheet).map((loss) => {
+  return firstRefused([
+    hoverFindings(evidence),
+    ...lossesOf(sheet).map((loss) => {
       const armed = loss.from === 'disarmed' ? undefined : segments.find(({ label }) => label === armLabel(loss.id))
       const tried = armed === undefined ? null : triedIn(armed)
       if (tried !== null && tried.armedAt === null)
@@ -30,7 +32,7 @@ export const responseFindings = (evidence: Evidence): Finding[] => {
         return refusal(`${words(loss)}: it was not tried to its end`, again)
       return lostIn(evidence, segment, loss)
     }),
-  )
+  ])
 }
 
 const words = ({ from, mode }: Loss): string =>
@@ -141,7 +143,7 @@ export const actedFindings = (evidence: Evidence, segment: Segment, phases: Phas
   if (standing.length > 0)
     return [found, judgedAs(`${label}.outputs`, `output ${standing.join(', ')} stands`, 'all are driven', standsRemedy)]
   const command = streams.outputs === undefined ? null : commandIn(streams.outputs, act, until)
-  const hover = said?.hover ?? sheet.rotor?.hover
+  const hover = said?.hover ?? hoverOf(evidence)?.command
   if (command === null) return refusal(`"${label}": the command was not sampled while it acted`, again)
   if (hover === undefined) return [found, shown(`${label}.command`, 100 * command, 'points')]
   const over = 100 * (command - hover)

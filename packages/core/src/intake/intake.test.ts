@@ -261,6 +261,7 @@ test('a job without a board on its sheet has none of this, and everything is in 
     'motors',
     'arming',
     'failsafe',
+    'hover',
   ])
   const late = checks.flatMap((c) =>
     c.needs.filter((id) => checks.findIndex((o) => o.id === id) >= checks.indexOf(c)).map((id) => [c.id, id]),

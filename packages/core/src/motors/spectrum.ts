@@ -1,7 +1,7 @@
 import type { Column } from '@taraf/contract'
 import FFT from 'fft.js'
 
-/** How much of a burst lies in each bin: the mean square of the velocity, (m/s)², three axes together; bin k lies at k times `binHz`. */
+/** How much of what was sampled lies in each bin, as its mean square; bin k lies at k times `binHz`. */
 export interface Spectrum {
   readonly binHz: number
   readonly square: Float64Array<ArrayBuffer>
@@ -17,14 +17,13 @@ interface Burst {
 }
 
 /**
- * The velocity that shakes a burst of specific force, m/s2, bin by bin: one Hann window over the whole of it, and each bin's acceleration
- * over its own 2 pi f. The bin of the mean is nought. Fewer than two rows give no bin.
+ * The mean square of columns that were sampled together, bin by bin: one Hann window over the whole of each, without its mean, all columns
+ * summed. The bin of the mean is nought. Fewer than two rows give no bin.
  */
-export const velocitySpectrum = ({ t, ax, ay, az }: Burst): Spectrum => {
+export const powerSpectrum = (t: Column, columns: readonly Column[]): Spectrum => {
   const n = t.length
   if (n < 2) return { binHz: 0, square: new Float64Array(0) }
   const rateHz = (n - 1) / ((t[n - 1] as number) - (t[0] as number))
-  const binHz = rateHz / n
   const window = Float64Array.from({ length: n }, (_, i) => 0.5 - 0.5 * Math.cos((2 * Math.PI * i) / n))
   const weight = window.reduce((sum, w) => sum + w * w, 0)
   const windowed = (axis: Column): Float64Array => {
@@ -33,15 +32,30 @@ export const velocitySpectrum = ({ t, ax, ay, az }: Burst): Spectrum => {
   }
   const transform = chirpOf(n)
   const square = new Float64Array(Math.floor(n / 2) + 1)
-  // Two axes at once, one as the imaginary part of the other: of the sum of their powers, each bin has half and its mirror the rest.
-  for (const [first, second] of [[ax, ay], [az]] as const) {
-    const power = transform.power(windowed(first), second === undefined ? null : windowed(second))
+  // Two columns at once, one as the imaginary part of the other: of the sum of their powers, each bin has half and its mirror the rest.
+  for (let i = 0; i < columns.length; i += 2) {
+    const second = columns[i + 1]
+    const power = transform.power(windowed(columns[i] as Column), second === undefined ? null : windowed(second))
     for (let k = 1; k < square.length; k++) {
       const both = ((power[k] as number) + (power[n - k] as number)) / 2
-      square[k] = (square[k] as number) + (2 * both) / (n * weight) / (2 * Math.PI * k * binHz) ** 2
+      square[k] = (square[k] as number) + (2 * both) / (n * weight)
     }
   }
-  return { binHz, square }
+  return { binHz: rateHz / n, square }
+}
+
+/** Root mean square between two frequencies, both counted in, in the unit of the columns. */
+export const rmsBetween = ({ binHz, square }: Spectrum, fromHz: number, toHz: number): number => {
+  let sum = 0
+  for (let k = Math.ceil(fromHz / binHz); k <= Math.min(square.length - 1, Math.floor(toHz / binHz)); k++)
+    sum += square[k] as number
+  return Math.sqrt(sum)
+}
+
+/** The velocity that shakes a burst of specific force, m/s2: each bin's acceleration over its own 2 pi f, three axes together. */
+export const velocitySpectrum = ({ t, ax, ay, az }: Burst): Spectrum => {
+  const { binHz, square } = powerSpectrum(t, [ax, ay, az])
+  return { binHz, square: square.map((both, k) => (k === 0 ? 0 : both / (2 * Math.PI * k * binHz) ** 2)) }
 }
 
 const meanOf = (x: Column): number => {
@@ -51,12 +65,8 @@ const meanOf = (x: Column): number => {
 }
 
 /** Root mean square of the velocity between two frequencies, both counted in, mm/s. */
-export const velocityBetween = ({ binHz, square }: Spectrum, fromHz: number, toHz: number): number => {
-  let sum = 0
-  for (let k = Math.ceil(fromHz / binHz); k <= Math.min(square.length - 1, Math.floor(toHz / binHz)); k++)
-    sum += square[k] as number
-  return 1000 * Math.sqrt(sum)
-}
+export const velocityBetween = (velocity: Spectrum, fromHz: number, toHz: number): number =>
+  1000 * rmsBetween(velocity, fromHz, toHz)
 
 /** The velocity at a turning rate: within 3 % of it, and at least two and a half bins to either side, mm/s rms. */
 export const velocityAt = (spectrum: Spectrum, turningHz: number): number => {

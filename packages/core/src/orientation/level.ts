@@ -1,24 +1,11 @@
 import { byHand, defineCheck, imuOf, judged, refusal, shown, withProof } from '../check'
 import { localGravity } from '../gravity'
 import { isWithin, limitFor } from '../limits'
-import {
-  angleBetween,
-  apply,
-  cross,
-  degrees,
-  fromAngles,
-  length,
-  multiply,
-  radians,
-  tiltOf,
-  toAngles,
-  turn,
-  unit,
-  type Vec3,
-} from '../rotation'
+import { angleBetween, apply, cross, degrees, fromAngles, length, radians, tiltOf, turn, unit, type Vec3 } from '../rotation'
 import { mean } from '../statistics'
 import { proved, want } from '../take'
-import type { Evidence, Finding, Remedy, Settings } from '@taraf/contract'
+import { trimRemedy } from './trim'
+import type { Evidence, Finding, Settings } from '@taraf/contract'
 
 const laid = {
   seconds: 2,
@@ -186,7 +173,7 @@ const judge = (evidence: Evidence, first: Vec3, second: Vec3, { offset, plate }:
   const limit = { min: g * (1 - share), max: g * (1 + share) }
   // A trim that makes up for an accelerometer is wrong as soon as that is right.
   const trim = isWithin(magnitude, limit)
-    ? trimRemedy(evidence, offset)
+    ? trimRemedy(evidence, offset, 'The board sits')
     : byHand('Calibrate the accelerometer first: its reading of gravity is off.')
   return [
     judged('rollOffset', degrees(offset.roll), 'deg', { min: -most, max: most }, trim),
@@ -213,34 +200,9 @@ const trimmed = (evidence: Evidence, second: Vec3, after: Vec3, { offset }: Stan
   const [was, is] = [tiltOf(apply(fromAngles({ ...offset, yaw: 0 }), second)), tiltOf(after)]
   const left = { roll: is.roll - was.roll, pitch: is.pitch - was.pitch }
   const most = limitFor(evidence.sheet, 'level.offset').max
-  const remedy = trimRemedy(evidence, left, evidence.written)
+  const remedy = trimRemedy(evidence, left, 'The board sits', evidence.written)
   return [
     judged('rollOffset', degrees(left.roll), 'deg', { min: -most, max: most }, remedy),
     judged('pitchOffset', degrees(left.pitch), 'deg', { min: -most, max: most }, remedy),
   ]
-}
-
-/**
- * The trim that takes the offset away. With t the trim in force and o the offset left by it, body axes come from the
- * mounting's by R(o) R(t); a turn about the vertical that this may hold is no tilt, and is dropped.
- */
-const trimRemedy = (evidence: Evidence, offset: { roll: number; pitch: number }, written?: Settings): Remedy => {
-  const told = evidence.board.level ?? { roll: 0, pitch: 0 }
-  const old =
-    written === undefined ? told : { roll: written['level.roll'] ?? told.roll, pitch: written['level.pitch'] ?? told.pitch }
-  const before = fromAngles({ roll: radians(old.roll), pitch: radians(old.pitch), yaw: 0 })
-  const { roll, pitch } = toAngles(multiply(fromAngles({ ...offset, yaw: 0 }), before))
-  const at = (value: number) => Math.round(degrees(value) * 1000) / 1000
-  return {
-    by: 'settings',
-    act: `${leanOf(offset)} Write this level trim.`,
-    settings: { 'level.roll': at(roll), 'level.pitch': at(pitch) },
-  }
-}
-
-/** How the board sits in the airframe, as it is seen: roll right and nose up are positive. */
-const leanOf = (offset: { roll: number; pitch: number }): string => {
-  const part = (angle: number, positive: string, negative: string) =>
-    `${Math.abs(degrees(angle)).toFixed(1)} deg ${angle > 0 ? positive : negative}`
-  return `The board sits ${part(offset.roll, 'right side down', 'left side down')} and ${part(offset.pitch, 'nose up', 'nose down')}.`
 }

@@ -16,10 +16,15 @@ export interface Handled {
   /** While the link is lost; the cable goes out before these and comes back after them. */
   readonly unlinked?: readonly HandAct[]
   /**
-   * While the link is lost, one after the other: each once so many seconds have passed, where it says so once every motor stands; what it
-   * led to is seen before the next.
+   * While the link is lost, one after the other: each once so many seconds have passed, where it says so once every motor stands or it has
+   * landed; what it led to is seen before the next.
    */
-  readonly alone?: readonly { readonly afterS: number; readonly onceStill?: true; readonly act: HandAct }[]
+  readonly alone?: readonly {
+    readonly afterS: number
+    readonly onceStill?: true
+    readonly onceLanded?: true
+    readonly act: HandAct
+  }[]
 }
 
 const laid: HandAct = { act: 'lay', way: 'forward' }
@@ -79,6 +84,30 @@ const edges: Readonly<Record<string, readonly [number, number]>> = {
   'right-down': [90, 45],
 }
 
+/** Carried out with its props on, armed, flown and disarmed; then its battery out, and in again. */
+const hop: Readonly<Record<string, Handled>> = {
+  'hop-out': { before: [...disarmed, noBattery] },
+  'hop-ready': {
+    before: [
+      { act: 'put out' },
+      { act: 'props', on: true },
+      { act: 'nuts', on: true },
+      { act: 'transmitter', on: true },
+      { act: 'battery', source: 'pack' },
+      { act: 'cable', in: true },
+    ],
+  },
+  flight: {
+    before: [],
+    alone: [
+      { afterS: 1, act: arm(1) },
+      { afterS: 1, act: { act: 'hop' } },
+      { afterS: 1, onceLanded: true, act: arm(0) },
+    ],
+  },
+  'hop-done': { before: [throttle(-1), arm(0), noBattery, { act: 'props', on: false }, { act: 'nuts', on: false }, laid] },
+}
+
 const armedOnly: ReadonlySet<string> = new Set(['level'])
 
 /** What is done for the samples of a label, where it is more than to lay the airframe down. */
@@ -133,6 +162,8 @@ const forLabel: Readonly<Record<string, Handled>> = {
  * @param cells of the pack that it flies with: a supply is set by them
  */
 export const handled = (want: Want, byEdges = false, cells = 4): Handled => {
+  const flies = want.kind === 'state' || want.kind === 'watch' ? hop[want.label] : undefined
+  if (flies !== undefined) return flies
   switch (want.kind) {
     case 'pose': {
       const [rollDeg, pitchDeg] = (byEdges ? edges[want.label] : undefined) ?? [want.rollDeg, want.pitchDeg]

@@ -35,13 +35,15 @@ import {
   ControlWatch,
   KnockWatch,
   TeachWatch,
+  burstStream,
   commandAt,
   changedMeanwhile,
+  flightStreamsOf,
   unlessChanged,
   type BoardAsSeen,
 } from '@taraf/core/watches'
 import { runTake, type Given, type TakeStep, type Taken } from '@taraf/core/runTake'
-import { actOn, answererOf, handsOf, stepS, type Rig } from '@taraf/rig'
+import { actOn, answererOf, burstValues, handsOf, stepS, type Rig } from '@taraf/rig'
 import { Gather } from './gather'
 import { handled, said, type Handled } from './hand'
 
@@ -139,8 +141,17 @@ export const takeOnRig = (rig: Rig, check: Check, given: Given, person: AtTheRig
     person.meddler?.after?.(rig)
     // Nobody leaves a battery in that a take wanted.
     if (planOf(check, given.sheet).some((want) => want.state?.battery === true)) hand(rig, { act: 'battery', source: 'none' })
+    if (rig.motion.mode === 'free') for (const act of backIn) hand(rig, act)
   }
 }
+
+/** What was carried out is carried in again, without its props. */
+const backIn: readonly HandAct[] = [
+  { act: 'props', on: false },
+  { act: 'nuts', on: false },
+  { act: 'lay', way: 'forward' },
+  { act: 'cable', in: true },
+]
 
 /** Puts in force what is saved, as the server does: what is measured with values that were never saved is not what is handed over. */
 const dropUnsaved = ({ board }: Rig): void => {
@@ -185,8 +196,12 @@ const tryOn = (rig: Rig, step: TakeStep, person: AtTheRig, permit: KeptPermit): 
     case 'state':
       rig.skip(settleS)
       return {}
-    case 'log':
-      return { segment: { label: want.label, streams: {}, events: logged(rig, step, want) } }
+    case 'log': {
+      const { flight, boots } = rig.board
+      const flown = want.rows !== undefined && flight.boot === boots ? [flight.read(0, flight.count)] : []
+      const streams = flightStreamsOf(flown, flight.burst, want.rows ?? [])
+      return { segment: { label: want.label, streams, events: logged(rig, step, want) } }
+    }
     case 'control':
       return { segment: moveControl(rig, want, person.meddler) }
     case 'watch': {
@@ -256,7 +271,16 @@ const sampled = (
   const burst = names.includes('imuBurst') && !hasStood ? rig.takeBurst() : null
   if (names.includes('meter') && want.kind !== 'turn') hand(rig, { act: 'battery', source: 'none' })
   return {
-    segment: burst === null ? whole : { ...whole, streams: { ...whole.streams, imuBurst: burstStream(burst, rig.clock) } },
+    segment:
+      burst === null
+        ? whole
+        : {
+            ...whole,
+            streams: {
+              ...whole.streams,
+              imuBurst: burstStream({ rateHz: burst.rateHz, values: burstValues(burst.rows) }, rig.clock),
+            },
+          },
     ...(hasStood ? { short: true, stood: true } : {}),
     observations,
   }
@@ -315,20 +339,6 @@ const standingIn = (gather: Gather, watching: TakeStep['standing']): (() => bool
   return () => watched.some((stood) => stood())
 }
 
-const burstStream = ({ rateHz, rows }: NonNullable<ReturnType<Rig['takeBurst']>>, endsAt: number) => {
-  const column = (of: (row: (typeof rows)[number]) => number) => Float32Array.from(rows, of)
-  return {
-    stage: 'raw' as const,
-    t: Float64Array.from(rows, (_, i) => endsAt - (rows.length - 1 - i) / rateHz),
-    ax: column((r) => r.force[0]),
-    ay: column((r) => r.force[1]),
-    az: column((r) => r.force[2]),
-    gx: column((r) => r.rate[0]),
-    gy: column((r) => r.rate[1]),
-    gz: column((r) => r.rate[2]),
-  }
-}
-
 interface KeptPermit {
   held: { readonly token: string; readonly powerId: string } | null
   /** Whether the board may be armed by its transmitter. */
@@ -371,7 +381,7 @@ const mayArm = (rig: Rig, permit: KeptPermit, kind: ReturnType<typeof armedUnder
   }
   permit.armed = may
   if (!may) return
-  const granted = rig.board.grant(kind, 'off', rig.state().powerId, rig.power)
+  const granted = rig.board.grant(kind, kind === 'flight' ? 'on' : 'off', rig.state().powerId, rig.power)
   if (!('token' in granted)) throw new BoardRefused('permit', granted.refused as RefusalType, granted.refused)
 }
 
@@ -515,7 +525,12 @@ const watch = (rig: Rig, want: WantOf<'watch'>, how: Handled, { felt }: KeptPerm
     const fate = meddler.row?.(rig, want, step) ?? 'keep'
     if (mayLoseLink && step > cableOutAt && step < cableInAt) {
       const next = alone.at(done)
-      if (next !== undefined && --waits <= 0 && (next.onceStill !== true || !rig.turning)) {
+      if (
+        next !== undefined &&
+        --waits <= 0 &&
+        !(next.onceStill === true && rig.turning) &&
+        !(next.onceLanded === true && rig.pilot !== null)
+      ) {
         // What the last act led to is seen before the next one.
         felt.set(`${label} ${done}`, handsOf(rig))
         hand(rig, next.act)

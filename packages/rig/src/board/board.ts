@@ -14,6 +14,7 @@ import type { Random } from '../random'
 import { GyroCalibration } from './calibration'
 import { type controls, outputs, signals, type SwitchFunction } from './definitions'
 import { Estimator } from './estimator'
+import { FlightLog } from './flightLog'
 import { Loader } from './loader'
 import { BoardLog, type BoardEvent } from './log'
 import { Permits, mayBeArmed, type PermitKind } from './permits'
@@ -100,6 +101,7 @@ export class Board {
   readonly settings: BoardSettings
   readonly sensors: Sensors
   readonly log = new BoardLog()
+  readonly flight = new FlightLog()
   readonly loader: Loader
   readonly permits: Permits
   arming: Arming

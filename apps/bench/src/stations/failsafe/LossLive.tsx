@@ -29,7 +29,7 @@ export const lossLive = (check: string, { bars = false } = {}) =>
           <LossLine
             phases={tracks.phases}
             command={t.map((at, i) => ({ t: at, share: rows[i]?.[commandAt] ?? 0 }))}
-            hover={job.sheet.rotor?.hover ?? null}
+            hover={take?.hover ?? job.sheet.rotor?.hover ?? null}
             band={{ min: min ?? 0, max: max ?? 0 }}
           />
         )}

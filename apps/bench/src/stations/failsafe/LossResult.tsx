@@ -11,6 +11,7 @@ export const LossResult = ({ job, take: { seq, body } }: ResultProps) => {
   if (isLoading) return <Loading what="the losses" />
   if (data === undefined) return null
   const { min, max } = limitFor(job.sheet, 'loss.command')
+  const against = body.findings.find(({ key }) => key === 'hover')?.value
   return (
     <Column gap="$3">
       {triesOf(body.check, job.sheet).flatMap(({ label, words }) => {
@@ -27,7 +28,7 @@ export const LossResult = ({ job, take: { seq, body } }: ResultProps) => {
             <LossLine
               phases={[{ t: t[0] ?? 0, phase: 'none' }, ...phases]}
               command={Array.from(t, (at, i) => ({ t: at, share: command[i] ?? 0 }))}
-              hover={job.sheet.rotor?.hover ?? null}
+              hover={typeof against === 'number' ? against : (job.sheet.rotor?.hover ?? null)}
               band={{ min: min ?? 0, max: max ?? 0 }}
             />
           </Column>

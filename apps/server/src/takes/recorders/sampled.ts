@@ -10,7 +10,7 @@ import {
   type WantOf,
 } from '@taraf/contract'
 import { LastingWatch, evidenceEvent, type Got, type Vec3 } from '@taraf/core'
-import { ControlWatch, HoldWatch, controlWords, holdWords } from '@taraf/core/watches'
+import { ControlWatch, HoldWatch, burstStream, controlWords, holdWords } from '@taraf/core/watches'
 import { type TakeStep } from '@taraf/core/runTake'
 import { LetGo } from '../turning'
 import type { Recorder, Run } from '../run'
@@ -80,10 +80,7 @@ const takeBurst = async (link: Run['link'], seconds: number): Promise<NonNullabl
   link.on('block', look)
   try {
     const { rateHz, values } = await link.ask({ ask: 'burst', seconds }, seconds * 1000 + 4_000)
-    const rows = values.length / table.imuBurst.columns.length
-    const columns = table.imuBurst.columns.map((name, c) => [name, values.slice(c * rows, (c + 1) * rows)])
-    const t = Float64Array.from({ length: rows }, (_, i) => lastT - (rows - 1 - i) / rateHz)
-    return { stage: 'raw', t, ...Object.fromEntries(columns) } as NonNullable<Segment['streams']['imuBurst']>
+    return burstStream({ rateHz, values }, lastT)
   } finally {
     link.off('block', look)
   }

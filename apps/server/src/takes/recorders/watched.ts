@@ -1,7 +1,7 @@
-import { isBeside, type BoardEvent, type EvidenceEvent, type WantOf } from '@taraf/contract'
+import { isBeside, type BoardEvent, type EvidenceEvent, type Segment, type WantOf } from '@taraf/contract'
 import { EndWatch, armedUnder, evidenceEvent, leftState, nextWords, teachWords } from '@taraf/core'
 import type { Recorder } from '../run'
-import { TeachWatch } from '@taraf/core/watches'
+import { TeachWatch, flightStreamsOf, type FlightPage } from '@taraf/core/watches'
 import { CaptureLost, type Run } from '../run'
 import { Gather, deviationOf } from './gather'
 import { dropUnsaved } from '../../links/dropUnsaved'
@@ -104,6 +104,11 @@ const watched: Recorder<'watch'> = async (run, { want }) => {
       end(() => reject(new CaptureLost(why, 'Take the battery out. Nothing was taught whole: run it again from its start.')))
     const add = (event: EvidenceEvent) => {
       events.push(event)
+      // Nobody flies on a cable: whoever ends the take drops the permit, and all stands.
+      if (want.permit === 'flight' && event.what === 'armed' && link.phase === 'up')
+        return end(() =>
+          reject(new CaptureLost('it was armed with the cable in', 'Pull the cable and go back first; then arm it.')),
+        )
       if (event.what === 'gates') lead((event as { reasons?: readonly string[] }).reasons ?? [])
       const next = nextWords(want, event)
       if (next !== null) run.say({ guide: (guide = { words: next, tiltDeg: null }) })
@@ -166,7 +171,25 @@ export const log: Recorder<'log'> = async ({ link }, { want, before }) => {
   const events = entries
     .filter((e) => e.boot === boot && e.t >= since)
     .flatMap(({ t, what, detail }) => evidenceEvent({ t, what, ...(detail === undefined ? {} : { detail }) }) ?? [])
-  return { segment: { label: want.label, streams: {}, events } }
+  const streams = want.rows === undefined ? {} : await flightOf(link, boot, want.rows)
+  return { segment: { label: want.label, streams, events } }
+}
+
+const rowsOfPage = 2000
+/** What the board logged of its last flight, where that was in this start of it. */
+const flightOf = async (
+  link: Run['link'],
+  boot: number | undefined,
+  names: NonNullable<WantOf<'log'>['rows']>,
+): Promise<Segment['streams']> => {
+  const pages: FlightPage[] = []
+  for (let from = 0; ; from += rowsOfPage) {
+    const page = await link.ask({ ask: 'log.rows', from, most: rowsOfPage })
+    if (page.boot !== boot) return {}
+    pages.push(page as FlightPage)
+    if (from + page.t.length >= page.count) break
+  }
+  return flightStreamsOf(pages, names.includes('imuBurst') ? await link.ask({ ask: 'log.burst' }) : null, names)
 }
 
 const startOf = (segment: Parameters<Recorder<'log'>>[1]['before'][number] | undefined): number =>

@@ -1,0 +1,232 @@
+import type { Column, Evidence, Finding, Question, Segment } from '@taraf/contract'
+import { notArmed } from '../arming/arms'
+import { triedIn } from '../arming/attempt'
+import { cellsOf, midPackVolts } from '../cells'
+import { byHand, judged, judgedAs, refusal, shown } from '../check'
+import { localGravity } from '../gravity'
+import { limitFor } from '../limits'
+import { powerSpectrum, rmsBetween } from '../motors/spectrum'
+import { trimRemedy } from '../orientation/trim'
+import { answersOf } from '../questions'
+import { degrees } from '../rotation'
+import { mean, median } from '../statistics'
+import { worstStretch } from '../worst'
+import { hoverOf } from './known'
+
+type Streams = Segment['streams']
+
+/** A hover shorter than this proves nothing, s. */
+const leastS = 3
+/** A hover begins once it is up and ends before it is brought down: a second at each end is none of it. */
+const endS = 1
+/** It left the ground where it felt more than this of its own weight for a tenth of a second. */
+const liftOff = 1.05
+/** What held its height felt its own weight, on the whole, within this share. */
+const heldWithin = 0.03
+/** Beyond this lean, deg, it turned over. */
+const tippedDeg = 60
+
+/** What a hop says, by the log of the board. */
+export const hopFindings = (evidence: Evidence, gate: readonly Question[]): Finding[] => {
+  const { segments } = evidence
+  const answers = answersOf(evidence)
+  const notSo = gate.find(({ id }) => answers.get(id)?.answer === false)
+  if (notSo !== undefined)
+    return refusal(`it was not flown, for this is not so: ${notSo.words}`, 'Make it so, then run it again.')
+  const segment = segments.find(({ label }) => label === 'hop')
+  if (segment === undefined)
+    return refusal('the log of the flight was not read', 'Fly it again, and put the cable in once it has landed.')
+  const { outputs, attitude, imu } = segment.streams
+  if (outputs?.command === undefined || attitude === undefined || imu === undefined)
+    return refusal('the log holds no command, attitude or specific force', 'Fly it again.')
+  if (imu.stage !== 'body') return refusal(`the imu stream is in stage ${imu.stage}, not body`, 'Capture it in stage body.')
+  const { armedAt, reasons } = triedIn(segment)
+  if (segment.events !== undefined && armedAt === null)
+    return reasons === null ? refusal('it was not armed', 'Fly it again, and arm it when it is asked.') : notArmed(reasons)
+  const tipped = Math.max(...[attitude.roll, attitude.pitch].map((angle) => degrees(Math.max(...Array.from(angle, Math.abs)))))
+  if (tipped > tippedDeg) return [judgedAs('tips', 'turned over', 'stays upright', overRemedy)]
+  const found = hoverIn(outputs.t, outputs.command)
+  if (found === null) return refusal(`it was not held up for ${leastS} s between lift-off and landing`, flyAgain)
+  const wrong = notFlown(evidence, segment, found)
+  if (wrong !== null) return refusal(wrong, flyAgain)
+  const upright = judgedAs('tips', 'stays upright', 'stays upright')
+  const spin = spinIn(evidence, imu, found)
+  // Of what spins, the rest says nothing about what is wrong.
+  return [upright, spin, ...(spin.verdict === 'fail' ? [] : inHover(evidence, segment.streams, found, outputs.command))]
+}
+
+const spinIn = ({ sheet }: Evidence, imu: NonNullable<Streams['imu']>, hover: Hover): Finding => {
+  const { max } = limitFor(sheet, 'hop.spin')
+  const rate = degrees(mean(within(imu.t, hover)(imu.gz)))
+  return judged(
+    'spin',
+    rate,
+    'deg/s',
+    { min: -max, max },
+    byHand('It turns about itself: a prop or a motor turns the other way. Take Order and direction and Prop plan again.', [
+      'put right prop',
+    ]),
+  )
+}
+
+const flyAgain = 'Fly it again: lift it slowly, hold it in its place for eight seconds, and land.'
+const overRemedy = byHand(
+  'Battery out. It turned over: take Order and direction, Board orientation and Response again, and look at which prop sits on which position.',
+  ['put right prop'],
+)
+
+/** From when to when it hovered, s. */
+interface Hover {
+  readonly from: number
+  readonly to: number
+  /** When its stretch began, a second before. */
+  readonly up: number
+}
+
+/** The longest stretch with the command near that which held it up, less its ends; null where it is too short. */
+const hoverIn = (t: Column, command: Column): Hover | null => {
+  const n = t.length
+  let highest = 0
+  for (let i = 0; i < n; i++) highest = Math.max(highest, command[i] as number)
+  const high = Array.from(command).filter((share) => share > highest / 2)
+  if (high.length === 0) return null
+  const least = 0.7 * median(high)
+  let best: Hover | null = null
+  for (let i = 0, first = 0; i <= n; i++) {
+    if (i < n && (command[i] as number) > least) continue
+    if (i > first) {
+      const [up, down] = [t[first] as number, t[i - 1] as number]
+      if (best === null || down - up > best.to - best.from + 2 * endS) best = { up, from: up + endS, to: down - endS }
+    }
+    first = i + 1
+  }
+  return best === null || best.to - best.from < leastS ? null : best
+}
+
+/** Why what looks like a hover is none, or null. */
+const notFlown = ({ place }: Evidence, { events = [], streams: { imu } }: Segment, { up, from, to }: Hover): string | null => {
+  const { t, az } = imu as NonNullable<Streams['imu']>
+  const g = localGravity(place)
+  const weight = Float64Array.from(az, (value) => -value / g)
+  const [first, last] = [rowAt(t, up - 0.5), rowAt(t, from)]
+  if (!(worstStretch(t, weight, 0.1, first, last).highest >= liftOff)) return 'it never left the ground'
+  const felt = mean(weight, rowAt(t, from), rowAt(t, to))
+  if (Math.abs(felt - 1) > heldWithin) return `it did not keep its height: it felt ${felt.toFixed(2)} of its weight`
+  if (
+    events.some(
+      (event) => event.what === 'loss' && (event as { phase?: string }).phase !== 'none' && event.t >= up && event.t <= to,
+    )
+  )
+    return 'the signal was lost in the air'
+  if (events.some((event) => event.what === 'disarmed' && event.t >= up && event.t <= to)) return 'it was disarmed in the air'
+  return null
+}
+
+/** The first row at or after a time. */
+const rowAt = (t: Column, at: number): number => {
+  let [low, high] = [0, t.length]
+  while (low < high) {
+    const middle = (low + high) >> 1
+    if ((t[middle] as number) < at) low = middle + 1
+    else high = middle
+  }
+  return low
+}
+const within = (t: Column, { from, to }: Hover) => {
+  const [first, last] = [rowAt(t, from), rowAt(t, to)]
+  return (column: Column): Column => column.slice(first, last)
+}
+
+const inHover = (evidence: Evidence, streams: Streams, hover: Hover, command: Column): Finding[] => {
+  const { sheet } = evidence
+  const [outputs, attitude, imu] = [streams.outputs, streams.attitude, streams.imu] as [
+    NonNullable<Streams['outputs']>,
+    NonNullable<Streams['attitude']>,
+    NonNullable<Streams['imu']>,
+  ]
+  const share = median(within(outputs.t, hover)(command))
+  const leant = within(attitude.t, hover)
+  const lean = { roll: mean(leant(attitude.roll)), pitch: mean(leant(attitude.pitch)) }
+  const felt = within(imu.t, hover)
+  const rates = powerSpectrum(felt(imu.t), [felt(imu.gx), felt(imu.gy), felt(imu.gz)])
+  const most = { trim: limitFor(sheet, 'hop.trim').max, ...mostOf(sheet) }
+  const trim = trimRemedy(evidence, lean, 'In hover it leans')
+  return [
+    shown('hoverThrottle', share, ''),
+    ...overKnown(evidence, streams, hover, share),
+    judged('rollTrim', degrees(lean.roll), 'deg', { min: -most.trim, max: most.trim }, trim),
+    judged('pitchTrim', degrees(lean.pitch), 'deg', { min: -most.trim, max: most.trim }, trim),
+    judged('wobble', degrees(rmsBetween(rates, 1, 20)), 'deg/s rms', { max: most.wobble }, swings),
+    judged('vibration', shakingIn(streams, hover), 'm/s2 rms', { max: most.vibration }, shakes),
+    ...powerIn(streams, hover),
+    shown('seconds', hover.to - hover.from, 's'),
+  ]
+}
+
+const mostOf = (sheet: Evidence['sheet']) => ({
+  wobble: limitFor(sheet, 'hop.wobble').max,
+  vibration: limitFor(sheet, 'hop.vibration').max,
+})
+const swings = byHand(
+  'It swings about its place: compare its gains and filters with the sheet, then look for a loose boom or board.',
+)
+const shakes = byHand('It shakes: look at each prop along its edge and at its hub, then take Smooth running again.', [
+  'replace prop',
+])
+
+/** Specific force above 20 Hz, three axes, m/s2 rms: of the burst where half a second of one lies in the hover. */
+const shakingIn = ({ imu, imuBurst }: Streams, hover: Hover): number => {
+  const of = (stream: NonNullable<Streams['imuBurst']>) => {
+    const cut = within(stream.t, hover)
+    return { t: cut(stream.t), axes: [cut(stream.ax), cut(stream.ay), cut(stream.az)] }
+  }
+  const burst = imuBurst === undefined ? null : of(imuBurst)
+  const { t, axes } = burst !== null && spanOf(burst.t) >= leastBurstS ? burst : of(imu as NonNullable<Streams['imu']>)
+  const spectrum = powerSpectrum(t, axes)
+  return rmsBetween(spectrum, 20 + spectrum.binHz / 2, Infinity)
+}
+const leastBurstS = 0.5
+const spanOf = (t: Column): number => (t.length < 2 ? 0 : (t[t.length - 1] as number) - (t[0] as number))
+
+const powerIn = ({ power }: Streams, hover: Hover): Finding[] => {
+  if (power === undefined) return []
+  const cut = within(power.t, hover)
+  return [shown('volts', mean(cut(power.volts)), 'V'), shown('amps', mean(cut(power.amps)), 'A')]
+}
+
+/** So many points more are no load: nobody would carry it out. */
+const noLoad = 20
+const pushesDown = byHand(
+  'Battery out. It takes far more to hold it up than any load does: a rotor of it pushes down. Take Order and direction and Prop plan again.',
+  ['put right prop'],
+)
+/** What holds it up, at mid-pack voltage, against others of its type, else against the sheet. */
+const overKnown = (evidence: Evidence, { power }: Streams, hover: Hover, share: number): Finding[] => {
+  const { airframe, hovers = [], sheet, board } = evidence
+  const known = hoverOf({ ...evidence, hovers: hovers.filter(({ tag }) => tag !== airframe?.tag) })
+  if (known === null) return []
+  const volts = power === undefined ? null : mean(within(power.t, hover)(power.volts))
+  const mid = known.volts ?? (volts === null ? null : midPackVolts(cellsOf(board.settings, volts)))
+  const atMid = volts === null || mid === null ? share : (share * volts) / mid
+  const { min, max } = limitFor(sheet, 'hop.over')
+  const whose = known.from === 'its type' ? 'others of its type' : 'what the sheet says'
+  const over = 100 * (atMid - known.command)
+  return [
+    judged(
+      'over',
+      over,
+      'points',
+      { min, max },
+      over > noLoad
+        ? pushesDown
+        : over > 0
+          ? byHand(
+              `It takes more to hold it up than ${whose}: weigh it, take off what is not in the sheet, then look at its props.`,
+              ['take load off'],
+            )
+          : byHand(
+              `It takes less to hold it up than ${whose}: its payload or its pack is another one. Weigh it, then hop again.`,
+            ),
+    ),
+  ]
+}

@@ -1,0 +1,20 @@
+import type { Finding } from '@taraf/contract'
+
+/** The check whose takes are hover proofs. */
+export const hoverProof = 'hover.hop'
+
+/** Another command in hover by more than this spoils what was judged against it, 0..1. */
+const mostChange = 0.02
+
+/** Whether a hover proof spoils a result that was judged against a command in hover: both by what their takes found. */
+export const hoversOtherwise = (judged: readonly Finding[], flown: readonly Finding[]): boolean => {
+  const of = (findings: readonly Finding[], key: string): number | null => {
+    const value = findings.find((finding) => finding.key === key)?.value
+    return typeof value === 'number' ? value : null
+  }
+  const [against, command] = [of(judged, 'hover'), of(flown, 'hoverThrottle')]
+  if (against === null || command === null) return false
+  const [mid, volts] = [of(judged, 'hoverVolts'), of(flown, 'volts')]
+  const atMid = mid === null || volts === null ? command : (command * volts) / mid
+  return Math.abs(atMid - against) > mostChange
+}
