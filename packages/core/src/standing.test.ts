@@ -2,7 +2,18 @@ import type { Entry, EntryBody, SheetPart } from '@taraf/contract'
 import fc from 'fast-check'
 import { checks } from './checks'
 import { outcomeOf, recordLines, signatureInForce } from './handover/outcome'
-import { listingOf, minutesByStation, missingNeeds, nextCheck, overallOf, spoils, standingsOf, stationMark } from './standing'
+import {
+  isPropsOff,
+  listingOf,
+  minutesByStation,
+  missingNeeds,
+  nextCheck,
+  overallOf,
+  propsSaid,
+  spoils,
+  standingsOf,
+  stationMark,
+} from './standing'
 import { gyroRest } from './sensors/gyroRest'
 import { level } from './orientation/level'
 
@@ -56,6 +67,18 @@ test('a check of what is built in is spoiled by any part put in for another, and
     expect(spoils(change, { reads: { ...reads, built: true } })).toBe(is)
     expect(spoils(change, { reads })).toBe(false)
   }
+})
+
+test('what was said last of props for a battery connection counts: nobody turns a motor once they were said to be on', () => {
+  const said = (what: 'props off' | 'props on', powerId = 'B-1', board = 'B'): { body: EntryBody } => ({
+    body: { kind: 'confirmed', what, powerId, board },
+  })
+  const off = said('props off')
+  expect(propsSaid([], 'B', 'B-1')).toBeNull()
+  expect(isPropsOff([off], 'B', 'B-1')).toBe(true)
+  expect(isPropsOff([off, said('props on')], 'B', 'B-1')).toBe(false)
+  expect(isPropsOff([off, said('props on', 'B-2'), said('props on', 'B-1', 'C')], 'B', 'B-1')).toBe(true)
+  expect(isPropsOff([said('props on'), off], 'B', 'B-1')).toBe(true)
 })
 
 describe('standing', () => {

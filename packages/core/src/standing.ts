@@ -111,11 +111,17 @@ export const missingNeeds = (check: Check, standings: Standings): string[] => ch
 export const stands = (standing: Standing | undefined): boolean =>
   standing !== undefined && ['pass', 'aside', 'absent'].includes(standing.state)
 
-/** Whether somebody confirmed props and nuts off for this very connection of this board's battery, and nobody that they are on since. */
-export const isPropsOff = (entries: readonly Pick<Entry, 'body'>[], board: string, powerId: string): boolean => {
+/** What somebody said last of props and nuts for this very connection of this board's battery; null where nobody did. */
+export const propsSaid = (
+  entries: readonly Pick<Entry, 'body'>[],
+  board: string,
+  powerId: string,
+): 'props off' | 'props on' | null => {
   const last = entries.findLast(({ body }) => body.kind === 'confirmed' && body.powerId === powerId && body.board === board)?.body
-  return last?.kind === 'confirmed' && last.what === 'props off'
+  return last?.kind === 'confirmed' ? last.what : null
 }
+export const isPropsOff = (entries: readonly Pick<Entry, 'body'>[], board: string, powerId: string): boolean =>
+  propsSaid(entries, board, powerId) === 'props off'
 
 /** The state of a whole job card: the worst of its checks, or how it was handed over. */
 export const overallOf = (standings: Standings, entries: readonly Entry[]): Overall => {

@@ -10,7 +10,7 @@ import { useKeys } from '../parts/useKeys'
 import { problemOf } from '../store/api'
 import { useJobQuery } from '../store/jobs'
 import { useLiveState, useView, viewChanged } from '../store/store'
-import { propsOff } from './propsOff'
+import { propsWords } from './propsOff'
 import { Spoken } from './Spoken'
 
 interface JobFrameProps {
@@ -26,7 +26,7 @@ export const JobFrame = ({ id, at, actions, children }: JobFrameProps) => {
   const { handsOpen } = useView()
   const dispatch = useDispatch()
   const { link } = useLiveState()
-  const props = job !== undefined && propsOff(job, link) ? 'off' : 'not confirmed'
+  const props = job === undefined ? 'not confirmed' : propsWords(job, link)
   useWatch(id, job?.bench?.id ?? null)
   useKeys({ h: () => dispatch(viewChanged({ handsOpen: !handsOpen })) })
   return (

@@ -44,7 +44,7 @@ const calmest = (sheet: SheetPart): string => {
 export const hopActs = (sheet: SheetPart): readonly string[] => {
   const { on, off } = armWords(rulesOf(sheet))
   return [
-    `${on}, throttle down: it arms. Nobody is near it.`,
+    `Throttle down, ${on}: it arms. Nobody is near it.`,
     'Throttle up slowly, until it lifts: what leans or turns over as it does is let down at once.',
     'Hold it in its place at the height of a head for eight seconds.',
     `Land it. ${off}: all stand.`,

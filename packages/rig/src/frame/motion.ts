@@ -72,6 +72,7 @@ export class Motion {
 
   /** Back into the hands or onto the plate. */
   take(): void {
+    if (this.mode === 'free') this.pose.takeUp(this.angles)
     this.mode = 'held'
     this.free = null
   }

@@ -25,6 +25,14 @@ export class Pose {
     this.plate = fromAngles({ roll, pitch, yaw: 0 })
   }
 
+  /** Taken up as it stands or lies somewhere else: what is done next begins there. */
+  takeUp(angles: Angles): void {
+    this.from = angles
+    this.to = angles
+    this.turning = null
+    this.share = 1
+  }
+
   lay(way: 'forward' | 'reversed'): void {
     this.begin({ roll: 0, pitch: 0, yaw: way === 'forward' ? 0 : Math.PI })
     this.held = 'plate'
