@@ -442,7 +442,35 @@ const atFailsafe: readonly Disturbance[] = [
   },
 ]
 
+const flies = (want: Want): boolean => want.kind === 'watch' && want.permit === 'flight'
+/** What goes wrong in the air. */
+const atHover: readonly Disturbance[] = [
+  {
+    id: 'let down at once',
+    at: flies,
+    meddle: acting(0, (rig) => {
+      rig.pilot = null
+      actOn(rig, { act: 'stick', stick: 'throttle', to: -1 })
+    }),
+  },
+  {
+    id: 'the signal gone in the air',
+    at: flies,
+    meddle: acting(0, (rig) => void actOn(rig, { act: 'block signal', seconds: 2 })),
+  },
+  {
+    id: 'something falls off in the air',
+    at: flies,
+    meddle: passing(
+      60,
+      ({ airframe: { frame } }) => void (frame.massKg *= 0.75),
+      ({ airframe: { frame } }) => void (frame.massKg /= 0.75),
+    ),
+  },
+]
+
 export const disturbances: readonly Disturbance[] = [
+  ...atHover,
   ...atTheRadio,
   ...atTheEscs,
   ...atTheMotors,

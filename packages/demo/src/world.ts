@@ -89,18 +89,18 @@ const rotorOf = (kv: number): NonNullable<Sheet['rotor']> => ({
   hover: 0.39,
   props: { clockwise: 'CW', anticlockwise: 'CCW' },
 })
-/** Twice what a sound airframe of a type shakes in the air. */
+/** What sound airframes of a type shake in the air at the most: their bells add up where they happen to turn in step. */
 const shakes = (max: number): Sheet['limits'] => ({
   'hop.vibration': {
     max,
-    reason: 'twice what sound ones of this type shake: one prop with a nick makes three times as much of it',
+    reason: 'what sound ones of this type shake where their bells turn in step: a nick in a prop of a quad makes more',
   },
 })
 /** A heavy frame is shaken less by the same bell. */
 const heavyFrame: Sheet['limits'] = {
   'smooth.atTurning': { max: 0.12, reason: 'the same bell shakes a frame of five kilograms a sixth as much' },
   'smooth.whole': { max: 0.14, reason: 'the same bearing shakes a frame of five kilograms a sixth as much' },
-  ...shakes(0.15),
+  ...shakes(0.24),
 }
 const versionsOf = (...parts: string[]): NonNullable<Sheet['versions']> =>
   parts.map((part) => ({
@@ -147,7 +147,7 @@ export const sheets: readonly Sheet[] = [
     contents,
     board: socketsOf('receiver', 'free', 'video'),
     settings: { ...level, ...told },
-    limits: shakes(5),
+    limits: shakes(4.6),
   },
   {
     type: 'K4',
@@ -166,7 +166,7 @@ export const sheets: readonly Sheet[] = [
     settings: { ...level, ...told, 'esc.signal': 1, 'esc.replies': 0 },
     // What asks an ESC how fast it turns: these do not say.
     setAside: ['escs.data', 'motors.start', 'motors.smooth', 'motors.heat'],
-    limits: shakes(2.5),
+    limits: shakes(3.2),
   },
   {
     type: 'L4',
@@ -188,7 +188,7 @@ export const sheets: readonly Sheet[] = [
     hoverAmps: 14,
     indoors: true,
     limits: {
-      ...shakes(0.9),
+      ...shakes(1.2),
       'level.offset': { max: 0.3, reason: 'long straight runs: a lean of half a degree shows as drift on the survey lines' },
     },
   },

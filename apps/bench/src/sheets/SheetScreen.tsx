@@ -136,8 +136,11 @@ const Section = ({ title, lines }: { title: string; lines: readonly (readonly [s
 const bandWords = ({ channel, from, to }: { channel: number; from: number; to: number }) =>
   `channel ${channel}, ${from} to ${to} us`
 
-const rotorLines = ({ kv, props, lower }: NonNullable<Sheet['rotor']>): [string, string][] => [
+const rotorLines = ({ kv, hover, props, lower }: NonNullable<Sheet['rotor']>): [string, string][] => [
   ['KV of the motors', `${kv} rpm for each volt`],
+  ...(hover === undefined
+    ? []
+    : ([['Command in hover', `${hover}, at mid-pack voltage and with the payload`]] as [string, string][])),
   ...(props === undefined
     ? []
     : ([['Marks of the props', `clockwise ${props.clockwise}, anticlockwise ${props.anticlockwise}`]] as [string, string][])),
@@ -200,6 +203,7 @@ const SheetBody = ({ sheet }: { sheet: Sheet }) => {
       <Section title="Firmware of the other parts" lines={versions.map(({ part, approved }) => [part, approved.join(' or ')])} />
       <Section title="ESCs" lines={escs === undefined ? [] : escLines(escs)} />
       <Section title="Rotor" lines={rotor === undefined ? [] : rotorLines(rotor)} />
+      <Section title="Packs" lines={sheet.pack === undefined ? [] : [['cells in series', `${sheet.pack.cells}`]]} />
       <Section
         title="Switch plan"
         lines={switchPlan.map((row) => [

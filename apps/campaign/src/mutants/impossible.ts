@@ -2,6 +2,7 @@ import type { Column, Evidence, Reports, Segment, SheetPart } from '@taraf/contr
 import { ofArming } from './impossibleOfArming'
 import { ofFailsafe } from './impossibleOfFailsafe'
 import { ofEscs } from './impossibleOfEscs'
+import { ofHover } from './impossibleOfHover'
 import { ofMotors } from './impossibleOfMotors'
 import { onAir } from './impossibleOnAir'
 
@@ -297,6 +298,7 @@ const byCheck: Readonly<Record<string, Rule>> = {
   ...ofMotors,
   ...ofArming,
   ...ofFailsafe,
+  ...ofHover,
   'orientation.board': board,
   'orientation.follow': follow,
   'orientation.level': level,

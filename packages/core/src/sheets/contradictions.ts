@@ -31,6 +31,7 @@ export const contradictionsIn = (sheet: Sheet, known: KnownSettings = null): Con
   ...inSocketSettings(sheet),
   ...inEscs(sheet, known),
   ...inRotor(sheet),
+  ...inPack(sheet),
   ...inIdleOff(sheet),
   ...inHome(sheet),
   ...inSwitchPlan(sheet),
@@ -285,6 +286,13 @@ const inHome = ({ home, settings, limits }: Sheet): Contradiction[] => {
           why: `${set} m is not between ${least} m, over what stands in the way, and ${most} m`,
         },
       ]
+}
+
+const inPack = ({ pack, settings }: Sheet): Contradiction[] => {
+  const set = settings['power.cells'] ?? 0
+  return pack === undefined || set === 0 || set === pack.cells
+    ? []
+    : [{ place: 'pack.cells', why: `the board is set to ${set} cells: one of the two is wrong` }]
 }
 
 const inRotor = ({ rotor }: Sheet): Contradiction[] =>

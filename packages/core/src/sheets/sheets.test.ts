@@ -143,6 +143,10 @@ describe('contradictions', () => {
     ['asked and set aside', sheet({ asks: ['board.loop'], setAside: ['board.loop'] }), 'asks[0]'],
   ])('%s is found, and where', (_what, wrong, place) => expect(places(wrong)).toContain(place))
 
+  test('a board that counts other cells than the packs have', () => {
+    const cells = (set: number) => places(sheet({ pack: { cells: 4 }, settings: { 'power.cells': set } }))
+    expect([cells(0), cells(4), cells(6)]).toEqual([[], [], ['pack.cells']])
+  })
   test('both hands of props with one mark', () => {
     const props = (clockwise: string, anticlockwise: string) =>
       places(sheet({ rotor: { kv: 900, props: { clockwise, anticlockwise } } }))

@@ -39,6 +39,13 @@ export const RotorForm = ({ sheet, set }: PartProps) => {
         value={rotor.hover}
         onChange={(hover) => change({ hover })}
       />
+      <NumberField
+        whole
+        label="Cells of its packs, in series"
+        place="pack.cells"
+        value={sheet.pack?.cells}
+        onChange={(cells) => cells !== undefined && set({ pack: { cells } })}
+      />
       <Row flexWrap="wrap" alignItems="flex-start">
         {hands.map((turn) => (
           <Field
