@@ -9,6 +9,7 @@ import {
   radians,
   transmitterSettingsOf,
   valuesOf,
+  wantsHovers,
   type Check,
   type SettingsAct,
   type Written,
@@ -108,7 +109,7 @@ const takeOn = async ({ db, jobs, cards, technician, now }: HistoryOf, job: stri
     place: demoPlace,
     sheet,
     airframe,
-    hovers: check.reads.hover === true ? await hoversOf(db, job, sheet) : [],
+    hovers: wantsHovers(check) ? await hoversOf(db, job, sheet) : [],
     settings: valuesOf(list),
     choices: choicesOf(list),
   }

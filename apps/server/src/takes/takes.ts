@@ -8,6 +8,7 @@ import {
   planOf,
   valuesOf,
   wantsBattery,
+  wantsHovers,
   type Check,
   type SettingsAct,
   type Written,
@@ -145,7 +146,7 @@ export class Takes {
       sheet: view.sheet,
       airframe: { tag: view.tag, board: view.board, parts: view.parts },
       place: this.config.place,
-      hovers: check.reads.hover === true ? await hoversOf(this.db, job, view.sheet) : [],
+      hovers: wantsHovers(check) ? await hoversOf(this.db, job, view.sheet) : [],
       powerId,
       propsOff: async () => {
         const { entries } = await this.jobs.view(job)

@@ -22,6 +22,11 @@ test('of this airframe first, then of others of its type, then of the sheet, the
   expect(hoverOf(evidence({ hovers: others }))).toMatchObject({ command: 0.41, from: 'its type', others: { count: 3 } })
   expect(hoverOf(evidence({ hovers: others.slice(0, 2) }))).toMatchObject({ command: 0.39, from: 'the sheet' })
   expect(hoverOf(evidence({ sheet: {} }))).toBeNull()
+  expect(hoverOf(evidence({ sheet: {}, hovers: others.slice(0, 1) }))).toMatchObject({
+    command: 0.4,
+    from: 'its type',
+    volts: null,
+  })
 })
 
 test('others that lie far apart are no type', () => {

@@ -40,9 +40,11 @@ export const hoverOf = ({
   const known = hovers.map(atMid)
   const middle = median(known)
   const spread = median(known.map((command) => Math.abs(command - middle))) / normalShare
-  if (known.length >= leastOthers && spread <= mostSpread)
-    return { command: middle, from: 'its type', volts, others: { count: known.length, spread } }
   const said = sheet.rotor?.hover
+  const areAlike = known.length >= leastOthers && spread <= mostSpread
+  // Where the sheet says nothing, few are better than nobody.
+  if (areAlike || (said === undefined && known.length > 0))
+    return { command: middle, from: 'its type', volts, others: { count: known.length, spread } }
   return said === undefined ? null : { command: said, from: 'the sheet', volts, others: null }
 }
 

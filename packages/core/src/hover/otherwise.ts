@@ -1,7 +1,11 @@
 import type { Finding } from '@taraf/contract'
+import type { Check } from '../check'
 
 /** The check whose takes are hover proofs. */
 export const hoverProof = 'hover.hop'
+
+/** Whether a check is given the hover proofs on the record: it is judged against them, or is one itself, held against others of its type. */
+export const wantsHovers = ({ id, reads }: Pick<Check, 'id' | 'reads'>): boolean => reads.hover === true || id === hoverProof
 
 /** Another command in hover by more than this spoils what was judged against it, 0..1. */
 const mostChange = 0.02
