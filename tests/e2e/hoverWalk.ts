@@ -7,8 +7,8 @@ export const hoverAt = async (page: Page, bench: string) => {
   const { hands, asked, look } = await handsAt(page, bench)
   const height = async () => ((await look()) as unknown as { heightM: number }).heightM
 
-  /** Carried out with its props on, said to be so, flown, and read with the cable in again. */
-  const hop = async (seen: { list?: () => Promise<void>; out?: () => Promise<void> } = {}) => {
+  /** Carried out with its props on, and what must be so is answered; `not` names what is not. */
+  const list = async (not: readonly string[] = []) => {
     await toCheck(page, /Hop/)
     await expect(motorsState(page)).toHaveText('still', { timeout: 15_000 })
     await hands({ act: 'transmitter', on: true }, throttle(-1), arm(0), battery('none'))
@@ -16,11 +16,14 @@ export const hoverAt = async (page: Page, bench: string) => {
     await asked(/Carry it to a clear place/)
     await hands({ act: 'put out' }, { act: 'props', on: true }, { act: 'nuts', on: true })
     await hands({ act: 'switch', name: 'B', to: 0 }, battery('pack'))
-    const items = page.getByRole('region', { name: 'List' }).last().locator('[data-item]')
-    await expect(items).toHaveCount(3, { timeout: 20_000 })
-    await seen.list?.()
-    await answerList(page)
+    await expect(page.getByRole('region', { name: 'List' }).last().locator('[data-item]')).toHaveCount(3, { timeout: 20_000 })
+    await answerList(page, {}, not)
     await act(page, 'Go on with these answers').last().click()
+  }
+
+  /** Flown once all is so, and read with the cable in again. */
+  const hop = async () => {
+    await list()
     await asked(/Pull the cable, and go ten metres back/)
     await hands({ act: 'cable', in: false })
     await asked(/The cable is out/)
@@ -29,7 +32,6 @@ export const hoverAt = async (page: Page, bench: string) => {
     await page.waitForTimeout(1_000)
     await hands({ act: 'hop' })
     await page.waitForTimeout(5_000)
-    await seen.out?.()
     // It is down once it was up, or never came up.
     await expect.poll(height, { timeout: 40_000, intervals: [1_000] }).toBeLessThan(0.03)
     await page.waitForTimeout(2_500)
@@ -39,5 +41,5 @@ export const hoverAt = async (page: Page, bench: string) => {
     await asked(/Then props and nuts off/)
     await hands(arm(0), battery('none'), { act: 'props', on: false }, { act: 'nuts', on: false }, { act: 'lay', way: 'forward' })
   }
-  return { hop, hands }
+  return { hop, list, hands }
 }

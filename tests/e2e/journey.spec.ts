@@ -815,17 +815,10 @@ test('failsafe: the final form, on the battery alone, by what is seen and by the
   await passes(page, 20_000)
 })
 
-test('hover proof: two outputs exchanged turn it over as it lifts; put right it is flown, and read from the log of the board', async ({
-  page,
-}, info) => {
-  test.setTimeout(240_000)
+test('hover proof: carried out, flown on its battery, and read from the log of the board', async ({ page }, info) => {
+  test.setTimeout(180_000)
   await onTheBench(page, info)
-  const { hop, hands } = await hoverAt(page, chosen(info).bench)
-  await hands({ act: 'battery', source: 'none' }, { act: 'swap outputs', a: 1, b: 2 })
-  await hop()
-  await verdictIs(page, 'fail', 30_000)
-  await expect(verdictOf(page).getByText('turned over', { exact: false }).first()).toBeVisible()
-  await hands({ act: 'swap outputs', a: 1, b: 2 })
+  const { hop } = await hoverAt(page, chosen(info).bench)
   await hop()
   await passes(page, 30_000)
   await expect(page.getByRole('img', { name: /armed from .* disarmed from/ }).first()).toBeVisible()

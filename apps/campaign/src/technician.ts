@@ -9,8 +9,8 @@ import {
   stands,
   transmitterSettingsOf,
   type Check,
-  type SettingsAct,
 } from '@taraf/core'
+import { type SettingsAct } from '@taraf/core/atLink'
 import { type Taken } from '@taraf/core/runTake'
 import { BoardRefused, TakeEnded, atTransmitter, demoPlace, lookAt, type Meddler } from '@taraf/demo'
 import { Adversary } from './adversary'

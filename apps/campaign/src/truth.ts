@@ -14,10 +14,10 @@ import {
   median,
   multiply,
   tiltOf,
-  valuesOf,
   worthOf,
   type Vec3,
 } from '@taraf/core'
+import { valuesOf } from '@taraf/core/atLink'
 import { Drive, askedFunctions, bandsOf, faultById, type DriveBuild, type Rig } from '@taraf/rig'
 
 /** What the campaign knows and its technician does not: the faults that are still in, and how near to a limit the truth lies. */

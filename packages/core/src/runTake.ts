@@ -18,6 +18,8 @@ import { evaluate } from './evaluate'
 import { standWatchOf, type StandWatch } from './motors/stands'
 import type { Got, Written } from './take'
 
+export { hoverOf } from './hover/known'
+
 /** What the world gives a take beside what it wants. */
 export interface Given {
   readonly at: Date

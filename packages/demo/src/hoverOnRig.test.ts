@@ -47,7 +47,7 @@ test.each(['N4', 'L4'])('a damaged prop shakes a %s', (type) => {
 
 test.each([
   ['two motors exchanged', { act: 'swap outputs', a: 1, b: 2 }, 'tips'],
-  ['a motor that turns the other way under its prop', { act: 'swap leads', output: 1 }, 'over'],
+  ['a motor that turns the other way under its prop', { act: 'swap leads', output: 1 }, 'lifts'],
 ] as const)('%s: it turns over or does not lift, and fails without harm', (_what, act: HandAct, key) => {
   const rig = heardRig(5, { type: 'N4' })
   expect(actOn(rig, act)).toBeNull()

@@ -8,7 +8,7 @@ import { heardRig } from '../tests/heardRig'
 import { sheetOf } from './rigs'
 import { takeOnRig, type Meddler } from './takes/onRig'
 import { demoPlace } from './world'
-import { valuesOf } from '@taraf/core'
+import { valuesOf } from '@taraf/core/atLink'
 
 jest.setTimeout(120_000)
 // What goes wrong at the bench while sticks and switches are moved: nothing of it may pass for what it is not.

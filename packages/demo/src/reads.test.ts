@@ -1,5 +1,6 @@
 import type { Finding, Settings, Sheet } from '@taraf/contract'
-import { checks, choicesOf, groupsOf, namesSetting, planOf, valuesOf, type Check } from '@taraf/core'
+import { checks, groupsOf, namesSetting, planOf, type Check } from '@taraf/core'
+import { choicesOf, valuesOf } from '@taraf/core/atLink'
 import { Rig, actOn, definitions, handsOf, soundAirframe, soundSettings } from '@taraf/rig'
 import { drawnAt } from './draw'
 import { lookAt } from './look'

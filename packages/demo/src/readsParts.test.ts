@@ -1,5 +1,6 @@
 import type { Change, Finding } from '@taraf/contract'
-import { checks, choicesOf, isOwn, namesSetting, planOf, spoils, valuesOf, type Check } from '@taraf/core'
+import { checks, isOwn, namesSetting, planOf, spoils, type Check } from '@taraf/core'
+import { choicesOf, valuesOf } from '@taraf/core/atLink'
 import { Rig, actOn, definitions, handsOf, soundAirframe, soundSettings } from '@taraf/rig'
 import { drawnAt } from './draw'
 import { lookAt } from './look'

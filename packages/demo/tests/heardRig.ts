@@ -1,5 +1,6 @@
 import type { Sheet } from '@taraf/contract'
-import { armedUnder, checkById, choicesOf, planOf, valuesOf, type Check } from '@taraf/core'
+import { armedUnder, checkById, planOf, type Check } from '@taraf/core'
+import { choicesOf, valuesOf } from '@taraf/core/atLink'
 import type { Taken } from '@taraf/core/runTake'
 import { actOn, faultById, handsOf, type Rig } from '@taraf/rig'
 import { drawnAt } from '../src/draw'

@@ -114,9 +114,8 @@ export class Rig {
 
   /** Something moves fast: steps of 1 kHz are needed. */
   get active(): boolean {
-    return (
-      this.turning || this.board.drives || this.motion.mode === 'stand' || (this.motion.mode === 'free' && !this.motion.landed)
-    )
+    // Legs on the ground are stiff springs.
+    return this.turning || this.board.drives || this.motion.mode !== 'held'
   }
 
   /** Nothing moves and nothing is watched: time may be jumped over. */

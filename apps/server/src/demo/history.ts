@@ -1,19 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import type { Change, Entry, Person, Remedy } from '@taraf/contract'
-import {
-  changeSettings,
-  checks,
-  choicesOf,
-  flownWith,
-  openItems,
-  radians,
-  transmitterSettingsOf,
-  valuesOf,
-  wantsHovers,
-  type Check,
-  type SettingsAct,
-  type Written,
-} from '@taraf/core'
+import { checks, flownWith, openItems, radians, transmitterSettingsOf, wantsHovers, type Check, type Written } from '@taraf/core'
+import { changeSettings, choicesOf, valuesOf, type SettingsAct } from '@taraf/core/atLink'
 import { atTransmitter, demoPlace, lookAt, onLink, rigOf, takeOnRig, type RigOrder, type Story } from '@taraf/demo'
 import { actOn, handsOf, randomFrom, type Random, type Rig, type Shop } from '@taraf/rig'
 import type { Database } from '../database/database'

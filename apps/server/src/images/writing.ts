@@ -1,5 +1,6 @@
 import type { BoardSetting, ImageTell, Person, Runs, Settings } from '@taraf/contract'
-import { meansOther, valuesOf, writeImage } from '@taraf/core'
+import { meansOther, writeImage } from '@taraf/core'
+import { valuesOf } from '@taraf/core/atLink'
 import type { Logger } from 'pino'
 import type { Database } from '../database/database'
 import { ProblemError, problemFrom } from '../http/problem'

@@ -1,5 +1,5 @@
 import type { AskBody, Settings } from '@taraf/contract'
-import { valuesOf } from '@taraf/core'
+import { valuesOf } from '@taraf/core/atLink'
 import { asker, demoShop, rigOf } from '@taraf/demo'
 import type { Rig } from '@taraf/rig'
 import fc from 'fast-check'

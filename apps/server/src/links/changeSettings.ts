@@ -1,4 +1,5 @@
-import { changeSettings as steps, type SettingsAct, type Written } from '@taraf/core'
+import { type Written } from '@taraf/core'
+import { changeSettings as steps, type SettingsAct } from '@taraf/core/atLink'
 import { ProblemError } from '../http/problem'
 import type { BenchLink } from './benchLink'
 import { onLink } from './onLink'

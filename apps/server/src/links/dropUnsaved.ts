@@ -1,5 +1,5 @@
 import type { BoardSetting } from '@taraf/contract'
-import { valuesOf } from '@taraf/core'
+import { valuesOf } from '@taraf/core/atLink'
 import type { BenchLink } from './benchLink'
 
 /**

@@ -1,5 +1,5 @@
 import type { Change } from '@taraf/contract'
-import type { LinkStep } from '@taraf/core'
+import { type LinkStep } from '@taraf/core/atLink'
 import type { BenchLink } from './benchLink'
 
 const calibrateMs = 8_000

@@ -1,5 +1,6 @@
 import type { BoardSetting, JobView, Person, Runs, Settings, SettingsView } from '@taraf/contract'
-import { isOwn, type SettingsAct } from '@taraf/core'
+import { isOwn } from '@taraf/core'
+import { type SettingsAct } from '@taraf/core/atLink'
 import type { Database } from '../database/database'
 import { ProblemError } from '../http/problem'
 import type { Jobs } from '../jobs/jobs'

@@ -14,9 +14,10 @@ import type {
   Verdict,
   Want,
 } from '@taraf/contract'
-import { armedUnder, choicesOf, hoverOf, outputsOf, refusal, valuesOf, type Check, type Got, type Written } from '@taraf/core'
+import { armedUnder, outputsOf, refusal, type Check, type Got, type Written } from '@taraf/core'
+import { choicesOf, valuesOf } from '@taraf/core/atLink'
 import { changedMeanwhile, unlessChanged, type BoardAsSeen } from '@taraf/core/watches'
-import { runTake, type Given, type TakeStep } from '@taraf/core/runTake'
+import { hoverOf, runTake, type Given, type TakeStep } from '@taraf/core/runTake'
 import { ProblemError } from '../http/problem'
 import type { BenchLink } from '../links/benchLink'
 import { dropUnsaved } from '../links/dropUnsaved'

@@ -6,13 +6,12 @@ import {
   isPropsOff,
   missingNeeds,
   planOf,
-  valuesOf,
   wantsBattery,
   wantsHovers,
   type Check,
-  type SettingsAct,
   type Written,
 } from '@taraf/core'
+import { valuesOf, type SettingsAct } from '@taraf/core/atLink'
 import { type BoardAsSeen } from '@taraf/core/watches'
 import { setTimeout } from 'node:timers/promises'
 import type { Logger } from 'pino'

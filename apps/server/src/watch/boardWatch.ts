@@ -1,5 +1,5 @@
 import { senseColumn, type BoardSetting } from '@taraf/contract'
-import { valuesOf } from '@taraf/core'
+import { valuesOf } from '@taraf/core/atLink'
 import { KnockWatch } from '@taraf/core/watches'
 import type { Logger } from 'pino'
 import type { Benches } from '../benches/benches'

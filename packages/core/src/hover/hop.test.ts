@@ -157,6 +157,21 @@ test.each([
   expect(refused(hop(how))).toContain(why)
 })
 
+test('with nearly all that it has, one that stays on the ground fails: nobody flew it wrong', () => {
+  for (const how of [
+    { lifts: 1, command: 0.9 },
+    { down: 4, command: 0.9 },
+  ])
+    expect(found(hop(how)).findings).toMatchObject([
+      {
+        key: 'lifts',
+        verdict: 'fail',
+        value: 'stays on the ground at 90 % of full command',
+        remedy: { work: ['put right prop'] },
+      },
+    ])
+})
+
 test('what was not so before it lifted is said, and nothing is judged', () => {
   const observations = [{ segment: 'place', item: 'hopProps', answer: false }]
   expect(refused(hop({}, { observations }))).toContain('not so: On each position its prop')

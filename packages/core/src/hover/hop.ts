@@ -1,6 +1,6 @@
 import type { Evidence, Question, SheetPart, WantOf } from '@taraf/contract'
 import { applies, armWords, rulesOf } from '../arming/rules'
-import type { Check } from '../check'
+import { defineCheck, type Check } from '../check'
 import { modesOf } from '../failsafe/losses'
 import { modeName } from '../switches/modeName'
 import { want } from '../take'
@@ -85,85 +85,92 @@ const rows = {
  *
  * @param needs every check of the bench: nothing flies before all of them stand
  */
-export const hopAfter = (needs: readonly string[]): Check => ({
-  id: hoverProof,
-  version: 1,
-  station: 'hover',
-  title: 'Hop',
-  proves: 'In the air the command holds it up that should, and it keeps level without wobble or shaking.',
-  words: {
-    ...hoverWords,
-    tips: 'Upright',
-    hoverThrottle: 'Command in hover',
-    over: 'Command in hover, at mid-pack voltage, from what is known',
-    spin: 'Turns about its upright axis',
-    rollTrim: 'Lean in hover, roll',
-    pitchTrim: 'Lean in hover, pitch',
-    wobble: 'Wobble, 1 to 20 Hz',
-    vibration: 'Shaking, above 20 Hz',
-    volts: 'Voltage in hover',
-    amps: 'Current in hover',
-    seconds: 'Held up for',
-  },
-  needs,
-  reads: {
-    settings: [
-      'gain.*',
-      'filter.*',
-      'level.*',
-      'board.*',
-      'chip.*',
-      'output.*',
-      'motors.*',
-      'radio.*',
-      'switch.*',
-      'accel.*',
-      'gyro.*',
-      'esc.signal',
-      // What holds it up is brought to mid-pack by the volts that the board reads.
-      'power.voltScale',
-      'power.voltDivides',
-    ],
-    parts: ['board', 'motor', 'ESC', 'payload', 'power wiring'],
-    acts: ['board', 'knock', 'remount', 'lead', 'prop'],
-    image: true,
-    escs: ['*'],
-  },
-  appliesTo: (sheet) => applies(sheet, hoverProof),
-  stages: null,
-  *take({ sheet }) {
-    yield* want.state({
-      label: 'hop-out',
-      ask: 'Battery out.',
-      state: { battery: false },
-    })
-    yield* want.state({
-      label: 'hop-ready',
-      ask: 'Carry it to a clear place, mount each prop by the prop plan, and tighten its nut. Then cable and battery in, transmitter on, throttle down, arm switch off; keep clear of the props.',
-      state: { battery: true, transmitter: true, disarmed: true },
-    })
-    const { observations = [] } = yield* want.answers({
-      label: 'place',
-      ask: 'Look at each prop from where you stand, then about you.',
-      questions: gate,
-      confirms: 'props on',
-      state: { battery: true, disarmed: true },
-    })
-    if (observations.some(({ answer }) => answer === false)) return
-    const { short } = yield flying(sheet)
-    if (short !== true)
-      yield* want.log({ label: hopLabel, ask: 'Leave the cable in: the log of the flight is read.', since: flight, rows: logged })
-    yield* want.state({
-      label: 'hop-done',
-      ask: 'Throttle down, arm switch off, battery out. Then props and nuts off.',
-      state: { battery: false, disarmed: true },
-    })
-  },
-  optional: [rows],
-  // A hop that is told whole: nobody watched it from the bench.
-  stepsOf: ({ segments }: Evidence) => {
-    const has = (label: string) => segments.some((segment) => segment.label === label)
-    return has(flight) ? null : has(hopLabel) ? [rows] : []
-  },
-  evaluate: (evidence) => hopFindings(evidence, gate),
-})
+export const hopAfter = (needs: readonly string[]): Check =>
+  defineCheck({
+    id: hoverProof,
+    version: 1,
+    station: 'hover',
+    title: 'Hop',
+    proves: 'In the air the command holds it up that should, and it keeps level without wobble or shaking.',
+    words: {
+      ...hoverWords,
+      tips: 'Upright',
+      lifts: 'Lift-off',
+      hoverThrottle: 'Command in hover',
+      over: 'Command in hover, at mid-pack voltage, from what is known',
+      spin: 'Turns about its upright axis',
+      rollTrim: 'Lean in hover, roll',
+      pitchTrim: 'Lean in hover, pitch',
+      wobble: 'Wobble, 1 to 20 Hz',
+      vibration: 'Shaking, above 20 Hz',
+      volts: 'Voltage in hover',
+      amps: 'Current in hover',
+      seconds: 'Held up for',
+    },
+    needs,
+    reads: {
+      settings: [
+        'gain.*',
+        'filter.*',
+        'level.*',
+        'board.*',
+        'chip.*',
+        'output.*',
+        'motors.*',
+        'radio.*',
+        'switch.*',
+        'accel.*',
+        'gyro.*',
+        'esc.signal',
+        // What holds it up is brought to mid-pack by the volts that the board reads.
+        'power.voltScale',
+        'power.voltDivides',
+      ],
+      parts: ['board', 'motor', 'ESC', 'payload', 'power wiring'],
+      acts: ['board', 'knock', 'remount', 'lead', 'prop'],
+      image: true,
+      escs: ['*'],
+    },
+    appliesTo: (sheet) => applies(sheet, hoverProof),
+    stages: null,
+    *take({ sheet }) {
+      yield* want.state({
+        label: 'hop-out',
+        ask: 'Battery out.',
+        state: { battery: false },
+      })
+      yield* want.state({
+        label: 'hop-ready',
+        ask: 'Carry it to a clear place, mount each prop by the prop plan, and tighten its nut. Then cable and battery in, transmitter on, throttle down, arm switch off; keep clear of the props.',
+        state: { battery: true, transmitter: true, disarmed: true },
+      })
+      const { observations = [] } = yield* want.answers({
+        label: 'place',
+        ask: 'Look at each prop from where you stand, then about you.',
+        questions: gate,
+        confirms: 'props on',
+        state: { battery: true, disarmed: true },
+      })
+      if (observations.some(({ answer }) => answer === false)) return
+      const { short } = yield flying(sheet)
+      if (short !== true)
+        yield* want.log({
+          label: hopLabel,
+          ask: 'Leave the cable in: the log of the flight is read.',
+          since: flight,
+          rows: logged,
+        })
+      yield* want.state({
+        label: 'hop-done',
+        ask: 'Throttle down, arm switch off, battery out. Then props and nuts off.',
+        state: { battery: false, disarmed: true },
+      })
+    },
+    optional: [rows],
+    // A hop that is told whole: nobody watched it from the bench.
+    stepsOf: ({ segments }: Evidence) => {
+      const has = (label: string) => segments.some((segment) => segment.label === label)
+      return has(flight) ? null : has(hopLabel) ? [rows] : []
+    },
+    evaluate: (evidence) => hopFindings(evidence, gate),
+  })

@@ -46,9 +46,13 @@ export const hopFindings = (evidence: Evidence, gate: readonly Question[]): Find
   const tipped = Math.max(...[attitude.roll, attitude.pitch].map((angle) => degrees(Math.max(...Array.from(angle, Math.abs)))))
   if (tipped > tippedDeg) return [judgedAs('tips', 'turned over', 'stays upright', overRemedy)]
   const found = hoverIn(outputs.t, outputs.command)
-  if (found === null) return refusal(`it was not held up for ${leastS} s between lift-off and landing`, flyAgain)
-  const wrong = notFlown(evidence, segment, found)
-  if (wrong !== null) return refusal(wrong, flyAgain)
+  const highest = Math.max(...Array.from(outputs.command))
+  const wrong =
+    found === null ? `it was not held up for ${leastS} s between lift-off and landing` : notFlown(evidence, segment, found)
+  // With nearly all that it has it must lift: what does not has no pilot to blame.
+  if ((found === null || wrong === onGround) && highest > nearlyAll)
+    return [judgedAs('lifts', `stays on the ground at ${(100 * highest).toFixed(0)} % of full command`, 'lifts off', pushesDown)]
+  if (found === null || wrong !== null) return refusal(wrong ?? '', flyAgain)
   const upright = judgedAs('tips', 'stays upright', 'stays upright')
   const spin = spinIn(evidence, imu, found)
   // Of what spins, the rest says nothing about what is wrong.
@@ -69,6 +73,8 @@ const spinIn = ({ sheet }: Evidence, imu: NonNullable<Streams['imu']>, hover: Ho
   )
 }
 
+const onGround = 'it never left the ground'
+const nearlyAll = 0.8
 const flyAgain = 'Fly it again: lift it slowly, hold it in its place for eight seconds, and land.'
 const overRemedy = byHand(
   'Battery out. It turned over: take Order and direction, Board orientation and Response again, and look at which prop sits on which position.',
@@ -109,7 +115,7 @@ const notFlown = ({ place }: Evidence, { events = [], streams: { imu } }: Segmen
   const g = localGravity(place)
   const weight = Float64Array.from(az, (value) => -value / g)
   const [first, last] = [rowAt(t, up - 0.5), rowAt(t, from)]
-  if (!(worstStretch(t, weight, 0.1, first, last).highest >= liftOff)) return 'it never left the ground'
+  if (!(worstStretch(t, weight, 0.1, first, last).highest >= liftOff)) return onGround
   const felt = mean(weight, rowAt(t, from), rowAt(t, to))
   if (Math.abs(felt - 1) > heldWithin) return `it did not keep its height: it felt ${felt.toFixed(2)} of its weight`
   if (

@@ -1,5 +1,6 @@
 import type { Finding, Segment, Settings } from '@taraf/contract'
-import { defineCheck, planOf, shown, valuesOf, want, type Check, type TakeSoFar, type Taking } from '@taraf/core'
+import { defineCheck, planOf, shown, want, type Check, type TakeSoFar, type Taking } from '@taraf/core'
+import { valuesOf } from '@taraf/core/atLink'
 import { type Given } from '@taraf/core/runTake'
 import { actOn, type Rig } from '@taraf/rig'
 import { drawnAt } from '../draw'

@@ -17,9 +17,6 @@ import {
   LastingWatch,
   EndWatch,
   armedUnder,
-  askReports,
-  changeEscs,
-  changeSettings,
   evidenceEvent,
   flightModes,
   isWaitedFor,
@@ -27,10 +24,9 @@ import {
   planOf,
   type Check,
   type Got,
-  type LinkStep,
-  type NotWritten,
   type Written,
 } from '@taraf/core'
+import { askReports, changeEscs, changeSettings, type LinkStep, type NotWritten } from '@taraf/core/atLink'
 import {
   ControlWatch,
   KnockWatch,

@@ -14,6 +14,8 @@ export const noWrench: Wrench = { thrust: 0, torque: [0, 0, 0] }
 
 const tremorRate = 0.02 // rad/s rms of a hand that holds an airframe, a few hertz
 const knockS = 0.25
+/** How far its weight presses its legs in. */
+const legSinkM = 0.003
 const standPivotM = 0.03
 const standFriction = 0.004
 
@@ -88,7 +90,7 @@ export class Motion {
     const { legDownM } = this.airframe.frame
     this.mode = 'free'
     this.free = {
-      position: [0, 0, -legDownM],
+      position: [0, 0, legSinkM - legDownM],
       velocity: [0, 0, 0],
       attitude: quaternionOf(fromAngles({ roll: 0, pitch: 0, yaw: 0 })),
       rate: [0, 0, 0],
@@ -147,7 +149,7 @@ export class Motion {
     const { frame, geometry, shop } = this.airframe
     const spread = geometry.booms[0]?.radiusM ?? 0.1
     const weight = (frame.massKg * shop.gravity) / 4
-    const stiffness = weight / 0.003
+    const stiffness = weight / legSinkM
     const damping = 2 * 0.5 * Math.sqrt(stiffness * (frame.massKg / 4))
     let force: Vec3 = [0, 0, 0]
     let torque: Vec3 = [0, 0, 0]

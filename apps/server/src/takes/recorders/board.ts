@@ -1,4 +1,5 @@
-import { askReports, changeEscs, changeSettings, type Got, type NotWritten, type SettingsAct } from '@taraf/core'
+import { type Got } from '@taraf/core'
+import { askReports, changeEscs, changeSettings, type NotWritten, type SettingsAct } from '@taraf/core/atLink'
 import { ProblemError } from '../../http/problem'
 import { onLink } from '../../links/onLink'
 import type { Recorder, Run } from '../run'

@@ -1,0 +1,58 @@
+import { randomUUID } from 'node:crypto'
+import { expect } from '@playwright/test'
+import { act, link, openCard, passwords, signIn, test, verdictIs, verdictOf } from './bench'
+import { hoverAt } from './hoverWalk'
+
+const airframes = {
+  phone: { tag: 'N4-031', bench: 'North bench' },
+  wide: { tag: 'L4-015', bench: 'Tide door bench' },
+}
+
+// A crash is a knock: what it spoils is looked at on a card of its own, and not on the journey to a handover.
+test('hover proof: not all is ready, and it is not flown; two outputs exchanged turn it over as it lifts', async ({
+  page,
+  playwright,
+  baseURL,
+}, info) => {
+  test.setTimeout(180_000)
+  const { tag, bench } = airframes[info.project.name as keyof typeof airframes]
+  await signIn(page, 'ines')
+  await openCard(page, tag)
+  const id = new URL(page.url()).pathname.split('/')[2] ?? ''
+  const lead = await playwright.request.newContext({ baseURL: baseURL ?? '' })
+  const post = (path: string, data: object) =>
+    lead.post(`/api${path}`, {
+      data,
+      headers: { 'idempotency-key': randomUUID(), origin: baseURL ?? '' },
+      failOnStatusCode: true,
+    })
+  await post('/session', { login: 'maud', password: passwords.maud })
+  const { standings } = (await (await page.request.get(`/api/jobs/${id}`)).json()) as {
+    standings: Record<string, { state: string }>
+  }
+  for (const [check, { state }] of Object.entries(standings))
+    if (check !== 'hover.hop' && !['absent', 'aside', 'pass'].includes(state))
+      await post(`/jobs/${id}/asides`, { check, reason: 'looked at on another day' })
+  await lead.dispose()
+  await link(page, bench)
+  const { hop, list, hands } = await hoverAt(page, bench)
+
+  await list(['hopPlace'])
+  await verdictIs(page, 'refused', 20_000)
+  await expect(
+    verdictOf(page)
+      .getByText(/A clear place/)
+      .first(),
+  ).toBeVisible()
+  await hands({ act: 'battery', source: 'none' }, { act: 'swap outputs', a: 1, b: 2 })
+
+  await hop()
+  await verdictIs(page, 'fail', 30_000)
+  await expect(
+    verdictOf(page)
+      .getByText(/It turned over: take Order and direction/)
+      .first(),
+  ).toBeVisible()
+  await expect(act(page, 'Stop all')).toBeVisible()
+  await hands({ act: 'swap outputs', a: 1, b: 2 })
+})
