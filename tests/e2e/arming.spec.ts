@@ -1,7 +1,6 @@
-import { randomUUID } from 'node:crypto'
 import { expect } from '@playwright/test'
 import { armingAt } from './armingWalk'
-import { act, link, openCard, passwords, signIn, test, verdictIs, verdictOf } from './bench'
+import { act, link, openCard, setAside, signIn, test, verdictIs, verdictOf } from './bench'
 
 const before = ['arming.arms']
 
@@ -14,17 +13,7 @@ test('armed, the motors of ESCs that never learned their range stand: that is se
   test.setTimeout(120_000)
   await signIn(page, 'ines')
   await openCard(page, 'K4-003')
-  const id = new URL(page.url()).pathname.split('/')[2] ?? ''
-  const lead = await playwright.request.newContext({ baseURL: baseURL ?? '' })
-  const post = (path: string, data: object) =>
-    lead.post(`/api${path}`, {
-      data,
-      headers: { 'idempotency-key': randomUUID(), origin: baseURL ?? '' },
-      failOnStatusCode: true,
-    })
-  await post('/session', { login: 'maud', password: passwords.maud })
-  for (const check of before) await post(`/jobs/${id}/asides`, { check, reason: 'looked at on another day' })
-  await lead.dispose()
+  await setAside(page, { playwright, baseURL }, before)
   await link(page, 'Slipway bench')
   const { idles, done } = await armingAt(page, 'Slipway bench')
   await idles()

@@ -1,6 +1,6 @@
 import { execFileSync } from 'node:child_process'
 import { randomUUID } from 'node:crypto'
-import { expect, test as base, type APIRequestContext, type Page } from '@playwright/test'
+import { expect, test as base, type APIRequestContext, type Page, type PlaywrightWorkerArgs } from '@playwright/test'
 
 export const passwords = { ines: 'saltmarsh', joren: 'dunegrass', maud: 'springtide', piet: 'oystercatcher' } as const
 export type Login = keyof typeof passwords
@@ -71,6 +71,30 @@ export const openCard = async (page: Page, tag: string) => {
   await page.goto(`/airframes/${tag}`)
   await page.getByRole('button', { name: /^(Open a job card|Go on with job card)/ }).click()
   await expect(page.getByText(/^Job card \d/).last()).toBeVisible()
+}
+
+/** Sets checks of the card in hand aside, as the lead may; all that are open where none are named, but for one. */
+export const setAside = async (
+  page: Page,
+  { playwright, baseURL }: { playwright: PlaywrightWorkerArgs['playwright']; baseURL: string | undefined },
+  which: readonly string[] | { readonly allBut: string },
+) => {
+  const job = new URL(page.url()).pathname.split('/')[2] ?? ''
+  const lead = await playwright.request.newContext({ baseURL: baseURL ?? '' })
+  const post = (path: string, data: object) => {
+    const headers = { 'idempotency-key': randomUUID(), origin: baseURL ?? '' }
+    return lead.post(`/api${path}`, { data, headers, failOnStatusCode: true })
+  }
+  await post('/session', { login: 'maud', password: passwords.maud })
+  const { standings } = (await (await lead.get(`/api/jobs/${job}`)).json()) as { standings: Record<string, { state: string }> }
+  const checks =
+    'allBut' in which
+      ? Object.entries(standings).flatMap(([check, { state }]) =>
+          check !== which.allBut && ['open', 'fail', 'stale'].includes(state) ? [check] : [],
+        )
+      : which
+  for (const check of checks) await post(`/jobs/${job}/asides`, { check, reason: 'looked at on another day' })
+  await lead.dispose()
 }
 
 export const link = async (page: Page, bench: string) => {

@@ -1,6 +1,5 @@
-import { randomUUID } from 'node:crypto'
 import { expect } from '@playwright/test'
-import { act, link, openCard, passwords, signIn, test, verdictIs, verdictOf } from './bench'
+import { act, link, openCard, setAside, signIn, test, verdictIs, verdictOf } from './bench'
 import { hoverAt } from './hoverWalk'
 
 const airframes = {
@@ -18,22 +17,7 @@ test('hover proof: not all is ready, and it is not flown; two outputs exchanged 
   const { tag, bench } = airframes[info.project.name as keyof typeof airframes]
   await signIn(page, 'ines')
   await openCard(page, tag)
-  const id = new URL(page.url()).pathname.split('/')[2] ?? ''
-  const lead = await playwright.request.newContext({ baseURL: baseURL ?? '' })
-  const post = (path: string, data: object) =>
-    lead.post(`/api${path}`, {
-      data,
-      headers: { 'idempotency-key': randomUUID(), origin: baseURL ?? '' },
-      failOnStatusCode: true,
-    })
-  await post('/session', { login: 'maud', password: passwords.maud })
-  const { standings } = (await (await page.request.get(`/api/jobs/${id}`)).json()) as {
-    standings: Record<string, { state: string }>
-  }
-  for (const [check, { state }] of Object.entries(standings))
-    if (check !== 'hover.hop' && !['absent', 'aside', 'pass'].includes(state))
-      await post(`/jobs/${id}/asides`, { check, reason: 'looked at on another day' })
-  await lead.dispose()
+  await setAside(page, { playwright, baseURL }, { allBut: 'hover.hop' })
   await link(page, bench)
   const { hop, list, hands } = await hoverAt(page, bench)
 

@@ -1,4 +1,3 @@
-import { randomUUID } from 'node:crypto'
 import { expect } from '@playwright/test'
 import {
   act,
@@ -10,7 +9,7 @@ import {
   letUp,
   link,
   openCard,
-  passwords,
+  setAside,
   showHands,
   signIn,
   take,
@@ -31,15 +30,7 @@ test('the range of an analogue signal: taught by its script, measured; an ESC th
   test.setTimeout(300_000)
   await signIn(page, 'ines')
   await openCard(page, 'K4-003')
-  const id = new URL(page.url()).pathname.split('/')[2] ?? ''
-  const lead = await playwright.request.newContext({ baseURL: baseURL ?? '' })
-  const post = async (path: string, data: object) => {
-    const headers = { 'idempotency-key': randomUUID(), origin: baseURL ?? '' }
-    await lead.post(`/api${path}`, { data, headers, failOnStatusCode: true })
-  }
-  await post('/session', { login: 'maud', password: passwords.maud })
-  for (const check of before) await post(`/jobs/${id}/asides`, { check, reason: 'looked at on another day' })
-  await lead.dispose()
+  await setAside(page, { playwright, baseURL }, before)
   await link(page, 'Slipway bench')
   await hand(page, 'Lay it, nose away')
   await toCheck(page, /Range of the signal/)

@@ -28,6 +28,15 @@ const carriedOut = async (isClear = true) => {
   const observations = questions.map(({ id }) => ({ segment: 'place', item: id, answer: id !== 'hopPlace' || isClear }))
   expect((await bench.ines.post(`/jobs/${bench.job}/takes/next`, { observations })).status).toBe(202)
 }
+/** Carried out, its cable pulled, and armed. */
+const armedOut = async () => {
+  await carriedOut()
+  await bench.step('flight')
+  await bench.hands(cable(false))
+  await bench.led(/The cable is out/)
+  await pause(700)
+  await bench.hands(arm(1))
+}
 const carriedIn = async () => {
   await bench.hands(throttle(-1), arm(0), battery('none'), { act: 'props', on: false }, { act: 'nuts', on: false }, level)
 }
@@ -66,12 +75,7 @@ test('armed with the cable in, everything stands at once and the take is refused
 })
 
 test('a take that is stopped while it flies leaves no permit behind: with the cable in again all stands', async () => {
-  await carriedOut()
-  await bench.step('flight')
-  await bench.hands(cable(false))
-  await bench.led(/The cable is out/)
-  await pause(700)
-  await bench.hands(arm(1))
+  await armedOut()
   await eventually(() => bench.rig.turning)
   expect((await bench.ines.remove(`/jobs/${bench.job}/takes/running`)).status).toBe(200)
   await pause(500)
@@ -85,12 +89,7 @@ test('a take that is stopped while it flies leaves no permit behind: with the ca
 })
 
 test('flown on its battery, read from the log of the board, and known for every loss after it', async () => {
-  await carriedOut()
-  await bench.step('flight')
-  await bench.hands(cable(false))
-  await bench.led(/The cable is out/)
-  await pause(700)
-  await bench.hands(arm(1))
+  await armedOut()
   await pause(700)
   await bench.hands({ act: 'hop' })
   await eventually(() => bench.rig.pilot === null, 60_000)
