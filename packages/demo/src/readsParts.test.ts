@@ -180,15 +180,15 @@ const isMoved = (check: Check, move: (rig: Rig) => void): boolean => {
   })
 }
 
-/** What keeps an airframe on the ground moves nothing of what was flown before. */
-const keepsDown: Readonly<Record<string, readonly string[]>> = {
-  'hover.hop': ['receiver', 'receiver feed', 'receiver leads', 'another model of the transmitter', 'sockets'],
+/** What keeps an airframe on the ground, or holds up what the pilot gives by a frame, moves nothing of what was flown before. */
+const movesThePilot: Readonly<Record<string, readonly string[]>> = {
+  'hover.hop': ['receiver', 'receiver antenna', 'receiver feed', 'receiver leads', 'another model of the transmitter', 'sockets'],
 }
 
 describe.each(measured.map((c) => [c.id, c] as const))('%s', (_id, check) => {
   test('is spoiled by every part, act and image that moves what it finds', () => {
     const missed = Object.entries(moves).flatMap(([name, { change, move }]) =>
-      !spoils(change, check, sheet) && !keepsDown[check.id]?.includes(name) && isMoved(check, move) ? [name] : [],
+      !spoils(change, check, sheet) && !movesThePilot[check.id]?.includes(name) && isMoved(check, move) ? [name] : [],
     )
     expect(missed).toEqual([])
   })

@@ -223,7 +223,8 @@ export class TakeRun {
     const { powerId } = this
     const { want } = step
     const permit = armedUnder(want)
-    if (want.kind === 'turn' || permit !== null)
+    // What flies has air moving over it.
+    if (want.kind === 'turn' || (permit !== null && permit !== 'flight'))
       await this.heat.cooled(
         (words) => this.say({ phase: 'capturing', want, guide: { words, tiltDeg: null } }),
         this.stopper.signal,

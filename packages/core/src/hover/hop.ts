@@ -97,7 +97,7 @@ export const hopAfter = (needs: readonly string[]): Check =>
       tips: 'Upright',
       lifts: 'Lift-off',
       hoverThrottle: 'Command in hover',
-      over: 'Command in hover, at mid-pack voltage, from what is known',
+      over: 'Command in hover against what is known, at mid-pack voltage',
       spin: 'Turns about its upright axis',
       rollTrim: 'Lean in hover, roll',
       pitchTrim: 'Lean in hover, pitch',
@@ -134,11 +134,7 @@ export const hopAfter = (needs: readonly string[]): Check =>
     appliesTo: (sheet) => applies(sheet, hoverProof),
     stages: null,
     *take({ sheet }) {
-      yield* want.state({
-        label: 'hop-out',
-        ask: 'Battery out.',
-        state: { battery: false },
-      })
+      yield* want.state({ label: 'hop-out', ask: 'Battery out.', state: { battery: false } })
       yield* want.state({
         label: 'hop-ready',
         ask: 'Carry it to a clear place, mount each prop by the prop plan, and tighten its nut. Then cable and battery in, transmitter on, throttle down, arm switch off; keep clear of the props.',

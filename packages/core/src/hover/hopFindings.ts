@@ -10,7 +10,7 @@ import { trimRemedy } from '../orientation/trim'
 import { answersOf } from '../questions'
 import { degrees } from '../rotation'
 import { mean, median } from '../statistics'
-import { worstStretch } from '../worst'
+import { highestOf, worstStretch } from '../worst'
 import { hoverOf } from './known'
 
 type Streams = Segment['streams']
@@ -45,18 +45,18 @@ export const hopFindings = (evidence: Evidence, gate: readonly Question[]): Find
     return reasons === null ? refusal('it was not armed', 'Fly it again, and arm it when it is asked.') : notArmed(reasons)
   const tipped = Math.max(...[attitude.roll, attitude.pitch].map((angle) => degrees(Math.max(...Array.from(angle, Math.abs)))))
   if (tipped > tippedDeg) return [judgedAs('tips', 'turned over', 'stays upright', overRemedy)]
-  const found = hoverIn(outputs.t, outputs.command)
-  const highest = Math.max(...Array.from(outputs.command))
-  const wrong =
-    found === null ? `it was not held up for ${leastS} s between lift-off and landing` : notFlown(evidence, segment, found)
+  const highest = highestOf(outputs.command)
+  const found = hoverIn(outputs.t, outputs.command, highest)
+  const wrong = found === null ? tooShort : notFlown(evidence, segment, found)
   // With nearly all that it has it must lift: what does not has no pilot to blame.
-  if ((found === null || wrong === onGround) && highest > nearlyAll)
+  if ((wrong === tooShort || wrong === onGround) && highest > nearlyAll)
     return [judgedAs('lifts', `stays on the ground at ${(100 * highest).toFixed(0)} % of full command`, 'lifts off', pushesDown)]
-  if (found === null || wrong !== null) return refusal(wrong ?? '', flyAgain)
+  if (found === null || wrong !== null) return refusal(wrong ?? tooShort, flyAgain)
   const upright = judgedAs('tips', 'stays upright', 'stays upright')
   const spin = spinIn(evidence, imu, found)
   // Of what spins, the rest says nothing about what is wrong.
-  return [upright, spin, ...(spin.verdict === 'fail' ? [] : inHover(evidence, segment.streams, found, outputs.command))]
+  if (spin.verdict === 'fail') return [upright, spin]
+  return [upright, spin, ...inHover(evidence, segment.streams, found)]
 }
 
 const spinIn = ({ sheet }: Evidence, imu: NonNullable<Streams['imu']>, hover: Hover): Finding => {
@@ -74,6 +74,7 @@ const spinIn = ({ sheet }: Evidence, imu: NonNullable<Streams['imu']>, hover: Ho
 }
 
 const onGround = 'it never left the ground'
+const tooShort = `it was not held up for ${leastS} s between lift-off and landing`
 const nearlyAll = 0.8
 const flyAgain = 'Fly it again: lift it slowly, hold it in its place for eight seconds, and land.'
 const overRemedy = byHand(
@@ -90,10 +91,8 @@ interface Hover {
 }
 
 /** The longest stretch with the command near that which held it up, less its ends; null where it is too short. */
-const hoverIn = (t: Column, command: Column): Hover | null => {
+const hoverIn = (t: Column, command: Column, highest: number): Hover | null => {
   const n = t.length
-  let highest = 0
-  for (let i = 0; i < n; i++) highest = Math.max(highest, command[i] as number)
   const high = Array.from(command).filter((share) => share > highest / 2)
   if (high.length === 0) return null
   const least = 0.7 * median(high)
@@ -143,36 +142,29 @@ const within = (t: Column, { from, to }: Hover) => {
   return (column: Column): Column => column.slice(first, last)
 }
 
-const inHover = (evidence: Evidence, streams: Streams, hover: Hover, command: Column): Finding[] => {
+const inHover = (evidence: Evidence, streams: Streams, hover: Hover): Finding[] => {
   const { sheet } = evidence
-  const [outputs, attitude, imu] = [streams.outputs, streams.attitude, streams.imu] as [
-    NonNullable<Streams['outputs']>,
-    NonNullable<Streams['attitude']>,
-    NonNullable<Streams['imu']>,
-  ]
-  const share = median(within(outputs.t, hover)(command))
+  const { outputs, attitude, imu } = streams as Required<Streams>
+  const share = median(within(outputs.t, hover)(outputs.command as Column))
   const leant = within(attitude.t, hover)
   const lean = { roll: mean(leant(attitude.roll)), pitch: mean(leant(attitude.pitch)) }
   const felt = within(imu.t, hover)
   const rates = powerSpectrum(felt(imu.t), [felt(imu.gx), felt(imu.gy), felt(imu.gz)])
-  const most = { trim: limitFor(sheet, 'hop.trim').max, ...mostOf(sheet) }
+  const { max: most } = limitFor(sheet, 'hop.trim')
   const trim = trimRemedy(evidence, lean, 'In hover it leans')
+  const swing = degrees(rmsBetween(rates, 1, 20))
   return [
     shown('hoverThrottle', share, ''),
     ...overKnown(evidence, streams, hover, share),
-    judged('rollTrim', degrees(lean.roll), 'deg', { min: -most.trim, max: most.trim }, trim),
-    judged('pitchTrim', degrees(lean.pitch), 'deg', { min: -most.trim, max: most.trim }, trim),
-    judged('wobble', degrees(rmsBetween(rates, 1, 20)), 'deg/s rms', { max: most.wobble }, swings),
-    judged('vibration', shakingIn(streams, hover), 'm/s2 rms', { max: most.vibration }, shakes),
+    judged('rollTrim', degrees(lean.roll), 'deg', { min: -most, max: most }, trim),
+    judged('pitchTrim', degrees(lean.pitch), 'deg', { min: -most, max: most }, trim),
+    judged('wobble', swing, 'deg/s rms', { max: limitFor(sheet, 'hop.wobble').max }, swings),
+    judged('vibration', shakingIn(streams, hover), 'm/s2 rms', { max: limitFor(sheet, 'hop.vibration').max }, shakes),
     ...powerIn(streams, hover),
     shown('seconds', hover.to - hover.from, 's'),
   ]
 }
 
-const mostOf = (sheet: Evidence['sheet']) => ({
-  wobble: limitFor(sheet, 'hop.wobble').max,
-  vibration: limitFor(sheet, 'hop.vibration').max,
-})
 const swings = byHand(
   'It swings about its place: compare its gains and filters with the sheet, then look for a loose boom or board.',
 )

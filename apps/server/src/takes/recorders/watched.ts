@@ -171,21 +171,21 @@ export const log: Recorder<'log'> = async ({ link }, { want, before }) => {
   const events = entries
     .filter((e) => e.boot === boot && e.t >= since)
     .flatMap(({ t, what, detail }) => evidenceEvent({ t, what, ...(detail === undefined ? {} : { detail }) }) ?? [])
-  const streams = want.rows === undefined ? {} : await flightOf(link, boot, want.rows)
+  const streams = want.rows === undefined ? {} : await flightOf(link, { boot, since }, want.rows)
   return { segment: { label: want.label, streams, events } }
 }
 
 const rowsOfPage = 2000
-/** What the board logged of its last flight, where that was in this start of it. */
+/** What the board logged of its last flight, where that was in this start of it and since the step began: one before it proves nothing now. */
 const flightOf = async (
   link: Run['link'],
-  boot: number | undefined,
+  { boot, since }: { readonly boot: number | undefined; readonly since: number },
   names: NonNullable<WantOf<'log'>['rows']>,
 ): Promise<Segment['streams']> => {
   const pages: FlightPage[] = []
   for (let from = 0; ; from += rowsOfPage) {
     const page = await link.ask({ ask: 'log.rows', from, most: rowsOfPage })
-    if (page.boot !== boot) return {}
+    if (page.boot !== boot || (from === 0 && !((page.t[0] ?? -Infinity) >= since))) return {}
     pages.push(page as FlightPage)
     if (from + page.t.length >= page.count) break
   }
