@@ -24,6 +24,7 @@ test('the faults of this station that these checks must catch', () => {
     'failsafe.lateBack',
     'failsafe.holdsSticks',
     'failsafe.motorCut',
+    'failsafe.homeLow',
     'failsafe.fedByCable',
   ])
 })

@@ -89,7 +89,7 @@ const rotorOf = (kv: number): NonNullable<Sheet['rotor']> => ({
   hover: 0.39,
   props: { clockwise: 'CW', anticlockwise: 'CCW' },
 })
-/** What sound airframes of a type shake in the air at the most: their bells add up where they happen to turn in step. */
+/** What sound airframes of a type shake in the air at the most: all their bells in step, and each a seventh heavier than usual. */
 const shakes = (max: number): Sheet['limits'] => ({
   'hop.vibration': {
     max,
@@ -122,6 +122,12 @@ const switches: NonNullable<Sheet['switches']> = [
   oneSwitch('C', 7),
   oneSwitch('D', 8),
 ]
+/** Of what flies over water: the middle of the mode switch brings it home. */
+const homeSwitchPlan: NonNullable<Sheet['switchPlan']> = [
+  ...switchPlan.map((row) => (row.function === 'selfLevel' ? { ...row, to: 1250 } : row)),
+  { function: 'returnHome', channel: 6, from: 1350, to: 1650 },
+]
+const homeSwitches = switches.map(({ name, channel, positions, atPowerUp }) => ({ name, channel, positions, atPowerUp }))
 const contents = ['two packs', 'set of spare props', 'handover sheet']
 const flash = flashByTarget['TIDEBOARD-4']
 const socketsOf = (...uses: SocketUse[]): NonNullable<Sheet['board']> => ({
@@ -147,7 +153,7 @@ export const sheets: readonly Sheet[] = [
     contents,
     board: socketsOf('receiver', 'free', 'video'),
     settings: { ...level, ...told },
-    limits: shakes(4.6),
+    limits: shakes(5.2),
   },
   {
     type: 'K4',
@@ -188,7 +194,7 @@ export const sheets: readonly Sheet[] = [
     hoverAmps: 14,
     indoors: true,
     limits: {
-      ...shakes(1.2),
+      ...shakes(1.35),
       'level.offset': { max: 0.3, reason: 'long straight runs: a lean of half a degree shows as drift on the survey lines' },
     },
   },
@@ -202,8 +208,9 @@ export const sheets: readonly Sheet[] = [
     rotor: rotorOf(700),
     pack: { cells: 6 },
     versions: versionsOf('receiver', 'position receiver'),
-    switchPlan,
-    switches,
+    switchPlan: homeSwitchPlan,
+    switches: homeSwitches,
+    home: { obstaclesM: 18, mostHeightM: 60, mostDistanceM: 800, below: 'open mud, and one causeway' },
     contents,
     board: socketsOf('receiver', 'position'),
     settings: { ...level, ...told, ...antenna },

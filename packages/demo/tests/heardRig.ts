@@ -47,10 +47,11 @@ export const taughtRig = (seed: number, type: string): Rig => {
   return rig
 }
 
-/** A fault fails its check, what that writes mends it, and the check passes: on a small airframe and on a large one. */
+/** A fault fails its check, what that writes mends it, and the check passes: on a small airframe and on a large one, where they have it. */
 export const mendsByWrites = (id: string, check: Check): void => {
-  mendedOn(id, check, 'N4', 1)
-  mendedOn(id, check, 'H6', 2)
+  const types = ['N4', 'H6'].filter((type) => check.appliesTo(sheetOf(type)))
+  expect(types).not.toEqual([])
+  types.forEach((type, i) => mendedOn(id, check, type, i + 1))
 }
 const mendedOn = (id: string, check: Check, type: string, seed: number): void => {
   const rig = heardRig(seed, { type, faults: [id] })

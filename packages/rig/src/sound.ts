@@ -22,6 +22,8 @@ export interface TypeFacts {
   video: boolean
   telemetry: boolean
   bindSteps: 1 | 2
+  /** The middle of its mode switch brings it home. */
+  fliesHome?: true
   /** Its ESCs understand pulses alone, and say nothing of themselves while they turn. */
   analogue?: true
 }
@@ -90,6 +92,7 @@ const facts: Readonly<Record<string, TypeFacts>> = {
     video: false,
     telemetry: false,
     bindSteps: 2,
+    fliesHome: true,
   },
   Y6: {
     massKg: 6.2,
@@ -239,6 +242,13 @@ export const newestVersions: Readonly<Record<string, string>> = {
   gimbal: '1.2',
 }
 
+const homeInTheMiddle: Settings = {
+  'switch.selfLevel.high': 1250,
+  'switch.returnHome.channel': 6,
+  'switch.returnHome.low': 1350,
+  'switch.returnHome.high': 1650,
+}
+
 /** The settings with which a sound airframe of a sheet comes to the bench: the sheet's, and its own calibration. */
 export const soundSettings = (sheet: Pick<Sheet, 'type' | 'geometry' | 'settings'>): Settings => {
   const type = typeFacts(sheet.type)
@@ -269,6 +279,7 @@ export const soundSettings = (sheet: Pick<Sheet, 'type' | 'geometry' | 'settings
     'switch.rate.channel': 6,
     'switch.sounder.channel': 7,
     'switch.failsafe.channel': 8,
+    ...(type.fliesHome === true ? homeInTheMiddle : {}),
     ...sheet.settings,
   }
 }

@@ -38,7 +38,7 @@ export const switchTried = (sheet: SheetPart): Tried[] =>
 
 const steps = (sheet: SheetPart): WantOf<'watch'>[] => {
   const modes = modesOf(sheet)
-  return [armedIn(sheet, armLabel, modes[0] as string), ...modes.map(switching)]
+  return [armedIn(sheet, armLabel, modes[0] as string, modes), ...modes.map(switching)]
 }
 
 /** Failsafe asked for by its switch, from every mode: what it then does, and how it lets go. It proves nothing about a loss. */

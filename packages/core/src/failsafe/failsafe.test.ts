@@ -1,8 +1,10 @@
 import type { Evidence, EvidenceEvent, EvidenceInput, SheetPart } from '@taraf/contract'
 import { evidence as schema } from '@taraf/contract'
 import fc from 'fast-check'
+import type { Check } from '../check'
 import { evaluate } from '../evaluate'
 import { planOf } from '../plan'
+import { bySwitch } from './bySwitch'
 import { lossesOf } from './losses'
 import { modeIn } from './phases'
 import { response } from './response'
@@ -165,6 +167,14 @@ describe('the plan of losses', () => {
       'disarmed',
       'failsafe-done',
     ])
+  })
+  test('waits for a fix under open sky before a mode that is never in force without one, and before no other', () => {
+    const own = withModes('selfLevel', 'returnHome')
+    const asks = (check: Check) =>
+      planOf(check, own).flatMap((step) => (step.label.startsWith('arm-') && 'ask' in step ? [`${step.label}: ${step.ask}`] : []))
+    expect(asks(response).map((ask) => /open sky/.test(ask))).toEqual([false, true, false])
+    // Armed once for all modes.
+    expect(asks(bySwitch)).toEqual([expect.stringMatching(/open sky.*mode self-level/)])
   })
 })
 

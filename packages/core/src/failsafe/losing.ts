@@ -4,6 +4,7 @@ import { armWords, rulesOf } from '../arming/rules'
 import { isWaitedFor } from '../events'
 import { modeName } from '../switches/modeName'
 import type { Got, TakeSoFar } from '../take'
+import { needsFix } from './losses'
 
 /** One thing that a check of this station tries: the label of its step, and what must come of it. */
 export interface Tried {
@@ -26,11 +27,19 @@ export const taken = {
   state: { battery: true, props: 'off' },
 } as const
 
-/** Watches until it is armed in a flight mode. */
-export const armedIn = (sheet: SheetPart, label: string, mode: string): WantOf<'watch'> => {
+/**
+ * Watches until it is armed in a flight mode.
+ *
+ * @param flown the modes that it is in while it is armed: where one of them needs a fix, the fix is waited for
+ */
+export const armedIn = (sheet: SheetPart, label: string, mode: string, flown: readonly string[] = [mode]): WantOf<'watch'> => {
   const { on, off } = armWords(rulesOf(sheet))
-  return { ...armingStep(sheet, label), ask: `${off}, throttle down, laid level, mode ${modeName(mode)}. Then ${on}.` }
+  const arming = { ...armingStep(sheet, label), ask: `${off}, throttle down, laid level, mode ${modeName(mode)}. Then ${on}.` }
+  return flown.some(needsFix) ? { ...arming, ask: `${openSky} ${arming.ask}`, seconds: fixS } : arming
 }
+const openSky = 'Bring it under open sky, and wait for the fix.'
+/** A receiver that was switched on just now finds its place in some minutes (common practice). */
+const fixS = 300
 
 /** Everything off, at the end of a take of this station. */
 export const allOff = {

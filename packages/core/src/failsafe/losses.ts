@@ -23,6 +23,10 @@ export const modesOf = ({ switchPlan = [] }: SheetPart): string[] => {
   return found.length === 0 ? ['rate'] : found
 }
 
+/** Without a fix these are never in force, whatever their switch says. */
+const byFix: readonly string[] = ['position', 'returnHome']
+export const needsFix = (mode: string): boolean => byFix.includes(mode)
+
 /** The mode that does least by itself: in it nothing pushes against a tilt before the loss. */
 export const plainest = (sheet: SheetPart): string => {
   const modes = modesOf(sheet)

@@ -28,8 +28,13 @@ const places: readonly Place[] = [
     ask: 'Arm switch off. Cover its position antenna, or bring it under a roof, until the fix is gone.',
     fixed: false,
   },
-  { id: 'open', words: 'With a fix', ask: 'Arm switch off. Bring it under open sky, and wait for the fix.', fixed: true },
+  { id: 'open', words: 'With a fix', ask: '', fixed: true },
 ]
+const arming = (sheet: SheetPart, place: Place): WantOf<'watch'> => {
+  const mode = plainest(sheet)
+  const step = armedIn(sheet, armLabel(place), mode, place.fixed ? [mode, home] : [mode])
+  return { ...step, ask: `${place.ask} ${step.ask}`.trim(), seconds: 300 }
+}
 /** A board that does not arm without a fix shows that at the station Arming. */
 const placesOf = (sheet: SheetPart): readonly Place[] => places.filter(({ fixed }) => fixed || !rulesOf(sheet).wantsFix)
 const armLabel = ({ id }: Place): string => `arm-${id}`
@@ -92,8 +97,7 @@ export const returnHome = defineCheck({
     const { sheet } = soFar
     yield* want.state({ label: 'ready', ask: readyWords, state: ready })
     for (const place of placesOf(sheet)) {
-      const arming = armedIn(sheet, armLabel(place), plainest(sheet))
-      const { short } = yield { ...arming, ask: `${place.ask} ${arming.ask}`, seconds: 300 }
+      const { short } = yield arming(sheet, place)
       if (short === true) break
       const whyNot = (segment: Segment) => wordsIn(askedIn(soFarOf(soFar, returnHome.id, segment), segment, place))
       const goesOn = yield* tried(asking(sheet, place), whyNot)
@@ -103,7 +107,7 @@ export const returnHome = defineCheck({
   },
   stepsOf: ({ sheet, segments }) =>
     placesOf(sheet)
-      .flatMap((place) => [armedIn(sheet, armLabel(place), plainest(sheet)), asking(sheet, place)])
+      .flatMap((place) => [arming(sheet, place), asking(sheet, place)])
       .filter(({ label }) => segments.some((segment) => segment.label === label)),
   evaluate: (evidence) => homeFindings(evidence),
   opens: ({ sheet }) =>

@@ -56,8 +56,8 @@ export const atLoss = ({ label, ask }: Pick<WantOf<'watch'>, 'label' | 'ask'>): 
   const low = ask.includes('Leave throttle down')
   if (label.startsWith('half-')) return lost(over, 'loss:act', by)
   if (label.startsWith('home-')) {
-    const home = (to: 0 | 1): HandAct => ({ act: 'switch', name: 'C', to })
-    return { before: [laid, ...letGo, over], then: [home(1), home(1), home(0)] }
+    const on = { choose: 'returnHome', on: true }
+    return { before: [laid, ...letGo, over], then: [on, on, { ...on, on: false }] }
   }
   if (label.startsWith('by-'))
     return {

@@ -1,6 +1,9 @@
 import type { HandAct, HandsState, Observation, Side, Want, WantedState, WantOf } from '@taraf/contract'
 import { atLoss } from './atLoss'
 
+/** An act of the hands, or a flight mode that is chosen by its switch, or left. */
+export type Done = HandAct | { readonly choose: string; readonly on: boolean }
+
 /** What a person does for a want: before it begins, and once it runs. */
 export interface Handled {
   readonly before: readonly HandAct[]
@@ -8,7 +11,9 @@ export interface Handled {
   readonly during?: HandAct | readonly HandAct[]
   /** Of a step that is watched: one small act after the other, until what the step leads by is told; then the rest. */
   readonly approach?: readonly HandAct[]
-  readonly then?: readonly HandAct[]
+  readonly then?: readonly Done[]
+  /** `then` begins once there is a fix. */
+  readonly onceFixed?: true
   /** A moment after an event of a step that is watched. */
   readonly onEvent?: { readonly event: string; readonly acts: readonly HandAct[] }
   /** Stop all is pressed after a moment. */
@@ -50,6 +55,7 @@ const turned = (yawDeg: number): Handled => ({
 
 const arm = (to: 0 | 1): HandAct => ({ act: 'switch', name: 'A', to })
 const disarmed: readonly HandAct[] = [laid, throttle(-1), arm(0)]
+const underOpenSky: Handled = { before: [...disarmed, { act: 'sky', open: true }], then: [arm(1)], onceFixed: true }
 const steps = (from: number, to: number, by: number): number[] =>
   Array.from({ length: Math.round(Math.abs(to - from) / by) + 1 }, (_, i) => from + Math.sign(to - from) * i * by)
 
@@ -135,8 +141,6 @@ const forLabel: Readonly<Record<string, Handled>> = {
   'arm-idle': { before: disarmed, then: [arm(1)] },
   idle: { before: [] },
   'arm-covered': { before: [...disarmed, { act: 'sky', open: false }], then: [arm(1)] },
-  // The fix takes its time.
-  'arm-open': { before: [...disarmed, { act: 'sky', open: true }], then: [...Array<HandAct>(12).fill(throttle(-1)), arm(1)] },
   'arming-done': { before: [...disarmed, noBattery] },
   'failsafe-done': { before: [...disarmed, noBattery] },
   // As in flight, and then fully down.
@@ -188,6 +192,7 @@ export const handled = (want: Want, byEdges = false, cells = 4): Handled => {
     case 'control':
       return { before: [laid, { act: 'transmitter', on: true }] }
     case 'watch':
+      if (want.ask.includes('under open sky')) return underOpenSky
       if (want.label.startsWith('arm-')) return { before: disarmed, then: [arm(1)], ...forLabel[want.label] }
       return atLoss(want) ?? tries(cells)[want.label] ?? forLabel[want.label] ?? { before: [] }
     case 'state':

@@ -406,8 +406,8 @@ const modeIn = (ask: string): string | undefined => {
   return named === undefined ? undefined : flightModes.find((mode) => modeName(mode) === named)
 }
 
-/** The switch of a flight mode, moved until the mode is on. */
-const chooseMode = (rig: Rig, mode: string): void => {
+/** The switch of a flight mode, moved until the mode is on, or off again. */
+const chooseMode = (rig: Rig, mode: string, on = true): void => {
   const get = (name: string) => rig.board.settings.get(`switch.${mode}.${name}`)
   const channel = get('channel')
   if (channel === 0) return
@@ -416,7 +416,7 @@ const chooseMode = (rig: Rig, mode: string): void => {
     return us >= get('low') && us <= get('high')
   }
   const next = switchMoves(rig, channel)
-  for (let i = 0; !isOn() && i < 6; i++) hand(rig, next(i))
+  for (let i = 0; isOn() !== on && i < 6; i++) hand(rig, next(i))
 }
 
 /** What a hand does next with a control: out, back, and so on; -1 is back for good. */
@@ -561,7 +561,7 @@ const approachEvery = 100
 const thenEvery = 200
 
 /** What hands do while a step is watched: small acts until what it leads by is told and a little further, and then the rest. */
-const actsOf = ({ lead }: WantOf<'watch'>, { approach = [], then = [], onEvent, stopsAll }: Handled) => {
+const actsOf = ({ lead }: WantOf<'watch'>, { approach = [], then = [], onceFixed, onEvent, stopsAll }: Handled) => {
   let [near, late, since, further, sinceEvent] = [0, 0, 0, 0, 0]
   return (rig: Rig, events: readonly EvidenceEvent[]): void => {
     if (onEvent !== undefined && events.some((event) => isWaitedFor(event, [onEvent.event])) && ++sinceEvent === thenEvery)
@@ -570,8 +570,10 @@ const actsOf = ({ lead }: WantOf<'watch'>, { approach = [], then = [], onEvent, 
     since = 0
     const isThere = lead === undefined || events.some((event) => isWaitedFor(event, [`gates:${lead.gate}`]))
     const isBeyond = isThere && (near >= approach.length || further++ >= beyond)
+    if (isBeyond && onceFixed === true && !rig.board.sensors.hasFix) return
     const next = isBeyond ? then[late++] : approach[near++]
-    if (next !== undefined) hand(rig, next)
+    if (next !== undefined && 'choose' in next) chooseMode(rig, next.choose, next.on)
+    else if (next !== undefined) hand(rig, next)
     if (stopsAll === true) rig.board.stop('stop all')
   }
 }

@@ -94,6 +94,10 @@ const teachHighS = 3
 const teachLowS = 2
 /** Of full collective: with more than this it may be in the air. */
 const flightCommand = 0.2
+/** What holds a height moves its command no faster than this, of full collective in a second: whatever asks for it, nothing jumps. */
+const heldRate = 0.5
+const slowly = (from: number, to: number, dtS: number): number =>
+  Math.max(from - heldRate * dtS, Math.min(from + heldRate * dtS, to))
 
 /** A flight controller board: settings, sensors, radio, arming, control, permits, log and loader. No clock but its own. */
 export class Board {
@@ -372,7 +376,8 @@ export class Board {
     )
     if (this.mode !== 'altitude' && this.mode !== 'position' && this.mode !== 'returnHome') this.heightHeld = null
     else this.heightHeld ??= view.heightM
-    const wanted = wantedOf(settings, {
+    const before = this.collective
+    const asked = wantedOf(settings, {
       sticks,
       mode: this.mode,
       control: this.failsafe.control,
@@ -383,6 +388,8 @@ export class Board {
       heightHeld: this.heightHeld,
       fromHome: view.fromHome,
     })
+    const holds = this.heightHeld !== null && this.failsafe.control !== 'held'
+    const wanted = holds ? { ...asked, collective: slowly(before, asked.collective, view.dt) } : asked
     this.collective = wanted.collective
     const idle = settings.get('motors.idle')
     const low = wanted.collective <= 0

@@ -163,6 +163,28 @@ describe('loss of signal', () => {
     expect(rig.board.commands.every((c) => c === 0)).toBe(true)
   })
 
+  test('what holds a height moves its command slowly from where it was', () => {
+    const rig = flying({
+      sheet: longRange,
+      spoil: (a, s) => {
+        a.shop.outdoors = true
+        Object.assign(a.fix, { secondsToFix: 1 })
+        Object.assign(s, { 'switch.returnHome.channel': 7, 'switch.returnHome.low': 1700, 'switch.returnHome.high': 2100 })
+      },
+    })
+    const command = () => rig.board.collective
+    doAll(rig, { act: 'stick', stick: 'throttle', to: -0.6 })
+    run(rig, 0.2)
+    const before = command()
+    doAll(rig, { act: 'switch', name: 'C', to: 1 })
+    run(rig, 0.1)
+    expect(rig.state().mode).toBe('returnHome')
+    expect(command() - before).toBeLessThan(0.06)
+    run(rig, 1)
+    // In time it has what it wants.
+    expect(command()).toBeGreaterThan(before + 0.15)
+  })
+
   test('a receiver that repeats its last values hides the loss from the board', () => {
     const rig = flying({ faults: ['failsafe.lastValues'] })
     doAll(rig, { act: 'transmitter', on: false })

@@ -1,3 +1,4 @@
+import { typeFacts } from '../sound'
 import { wrongSettings, type Fault } from './fault'
 
 const arming = (
@@ -146,6 +147,18 @@ export const failsafeFaults: readonly Fault[] = [
     { 'loss.throttleCuts': 0 },
     'failsafe.motorCut',
   ),
+  {
+    ...loss(
+      'homeLow',
+      'height of the way home',
+      'it flies home lower than what stands in the way',
+      { 'home.height': 12 },
+      { 'home.height': 30 },
+      'failsafe.returnHome',
+    ),
+    fits: ({ type }) => typeFacts(type).fliesHome === true,
+    isIn: ({ board }) => board.settings.get('home.height') < 20,
+  },
   {
     id: 'failsafe.fedByCable',
     station: 'failsafe',

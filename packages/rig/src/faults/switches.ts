@@ -22,8 +22,8 @@ export const switchFaults: readonly Fault[] = [
     'switches.twoModes',
     'bands of self-level and rate',
     'two flight modes are asked for in one position',
-    { 'switch.selfLevel.high': 2100 },
-    { 'switch.selfLevel.high': 1650 },
+    { 'switch.rate.low': 900 },
+    { 'switch.rate.low': 1700 },
   ),
   band(
     'switches.nearEdge',
