@@ -71,6 +71,28 @@ export const failsafeAt = async (page: Page, bench: string) => {
     await ended()
   }
 
+  /** Once without a fix and once with one, on a type with three modes on one switch; `waits` is what is done until the fix comes. */
+  const comesHome = async (waits: () => Promise<void>) => {
+    await begun(/Return home/)
+    const home = async (to: 0 | 1) => {
+      await hands(throttle(-1), arm(0), { act: 'sky', open: to === 1 }, { act: 'switch', name: 'B', to: 2 })
+      if (to === 1) await waits()
+      await expect(page.getByText(to === 1 ? /It has a fix/ : /No fix/).last()).toBeVisible({ timeout: 30_000 })
+      await hands(arm(1))
+      await asked(/Then put the switch of return home on/)
+      await hands(throttle(0.05))
+      await page.waitForTimeout(700)
+      await hands({ act: 'switch', name: 'B', to: 1 })
+      await page.waitForTimeout(2_300)
+      await hands({ act: 'switch', name: 'B', to: 2 })
+    }
+    await asked(/until the fix is gone/)
+    await home(0)
+    await asked(/wait for the fix/)
+    await home(1)
+    await ended()
+  }
+
   const stick = (name: string, to: number) => ({ act: 'stick', stick: name, to })
   const waits = async () => {
     await begun(/While it waits/)
@@ -149,5 +171,5 @@ export const failsafeAt = async (page: Page, bench: string) => {
     }
     await hands({ act: 'cable', in: true })
   }
-  return { losses, levels, waits, bySwitch, cuts, alone, ended, hands }
+  return { losses, levels, comesHome, waits, bySwitch, cuts, alone, ended, hands }
 }

@@ -2,19 +2,15 @@ import { expect } from '@playwright/test'
 import { act, link, openCard, setAside, signIn, test, verdictIs, verdictOf } from './bench'
 import { hoverAt } from './hoverWalk'
 
-const airframes = {
-  phone: { tag: 'N4-031', bench: 'North bench' },
-  wide: { tag: 'L4-015', bench: 'Tide door bench' },
-}
+const [tag, bench] = ['L4-015', 'Tide door bench'] as const
 
 // A crash is a knock: what it spoils is looked at on a card of its own, and not on the journey to a handover.
 test('hover proof: not all is ready, and it is not flown; two outputs exchanged turn it over as it lifts', async ({
   page,
   playwright,
   baseURL,
-}, info) => {
+}) => {
   test.setTimeout(180_000)
-  const { tag, bench } = airframes[info.project.name as keyof typeof airframes]
   await signIn(page, 'ines')
   await openCard(page, tag)
   await setAside(page, { playwright, baseURL }, { allBut: 'hover.hop' })

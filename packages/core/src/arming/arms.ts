@@ -8,6 +8,7 @@ import { want } from '../take'
 import { armedAnswers } from './asked'
 import { triedIn } from './attempt'
 import { cornerSince, switchedAt } from './moved'
+import { notArmed } from './unarmed'
 import { applies, isOfArming, armWords, ready, rulesOf } from './rules'
 
 /** Watches until the board is armed, from where its switch is off. */
@@ -86,7 +87,7 @@ const armsFindings = (evidence: Evidence): Finding[] => {
   const { bySwitch } = rulesOf(sheet)
   const moved = bySwitch ? switchedAt(segment, evidence, 'on') : cornerSince(segment, evidence, 'right')
   if (armedAt === null) {
-    if (reasons !== null) return notArmed(reasons)
+    if (reasons !== null) return notArmed(evidence, segment, reasons)
     return moved === null
       ? refusal('nobody asked it to arm', `Run it again, and ${armWords(rulesOf(sheet)).on} when it is asked.`)
       : [judgedAs('armed', 'nothing', way(bySwitch), wayRemedy(sheet, board.settings))]
@@ -115,12 +116,4 @@ const wayRemedy = (sheet: SheetPart, settings: Settings | undefined): Remedy => 
   return settings?.['arm.way'] !== undefined && settings['arm.way'] !== wanted
     ? { by: 'settings', act: `Have it arm by ${way(bySwitch)}.`, settings: { 'arm.way': wanted } }
     : byHand('Nothing came of it. Take Switches again: the channel or the band of arming is another one.')
-}
-
-/** It was asked to arm, and would not: nothing is proved until what it refuses for is put right. */
-export const notArmed = (reasons: readonly string[]): Finding[] => {
-  const remedy: Remedy = reasons.includes('not calibrated')
-    ? { by: 'calibration', act: 'Lay it down and let the board measure its gyro: it was never calibrated.', calibrate: 'gyro' }
-    : byHand('Put right what the board refuses for, lay it level with throttle down, and run it again.')
-  return [{ key: 'refused', value: `the board refused to arm: ${reasons.join(', ')}`, unit: '', verdict: 'refused', remedy }]
 }

@@ -3,10 +3,11 @@ import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
 import { limitFor } from '../limits'
 import { onTheWay } from '../radio/sticks'
 import { want } from '../take'
-import { armingStep, notArmed } from './arms'
+import { armingStep } from './arms'
 import { triedIn } from './attempt'
 import { cornerSince, raisedUntil, switchedAt } from './moved'
 import { applies, isOfArming, ready, rulesOf } from './rules'
+import { whyUnarmed } from './unarmed'
 
 interface Way {
   readonly id: 'switch' | 'sticks' | 'stop' | 'idle'
@@ -101,11 +102,9 @@ const findingsOf = (one: Way, evidence: Evidence): Finding[] => {
   const armed = segments.find(({ label }) => label === armLabel(id))
   const off = segments.find(({ label }) => label === offLabel(id))
   if (armed === undefined || off === undefined) return refusal(`${words}: it was not tried`, 'Run it again.')
-  const { armedAt, reasons } = triedIn(armed)
-  if (armedAt === null)
-    return reasons === null
-      ? refusal(`${words}: it was not armed`, 'Run it again, and arm it when it is asked.')
-      : notArmed(reasons)
+  const unarmed = whyUnarmed(evidence, armLabel(id), words)
+  if (unarmed !== null) return unarmed
+  const armedAt = triedIn(armed).armedAt as number
   const told = off.events?.find(({ what }) => what === 'disarmed')
   const since = beganAt(one, off, evidence, armedAt)
   if (told === undefined) {

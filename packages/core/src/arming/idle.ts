@@ -10,10 +10,10 @@ import { answersOf, findingsOfList } from '../questions'
 import { onTheWay } from '../radio/sticks'
 import { mean } from '../statistics'
 import { want } from '../take'
-import { armingStep, notArmed } from './arms'
+import { armingStep } from './arms'
 import { armedAnswers } from './asked'
-import { triedIn } from './attempt'
 import { applies, ready, rulesOf } from './rules'
+import { whyUnarmed } from './unarmed'
 
 const idleS = 4
 
@@ -89,10 +89,8 @@ const questionsOf = (sheet: SheetPart, settings: Settings | undefined): Question
 
 const idleFindings = (evidence: Evidence): Finding[] => {
   const { sheet, board, segments } = evidence
-  const arm = segments.find(({ label }) => label === 'arm')
-  const { armedAt, reasons } = triedIn(arm ?? {})
-  if (armedAt === null)
-    return reasons === null ? refusal('it was not armed', 'Run it again, and arm it when it is asked.') : notArmed(reasons)
+  const unarmed = whyUnarmed(evidence, 'arm')
+  if (unarmed !== null) return unarmed
   const segment = segments.find(({ label }) => label === 'idle')
   if (segment === undefined) return refusal('it was not left armed', 'Run it again, and leave it armed with throttle down.')
   const { streams } = segment

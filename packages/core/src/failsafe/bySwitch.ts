@@ -1,6 +1,7 @@
 import type { Evidence, Finding, Segment, SheetPart, WantOf } from '@taraf/contract'
-import { stickAt, switchedAt } from '../arming/moved'
-import { applies, isOfArming, ready } from '../arming/rules'
+import { stickAt, switchIn, switchedAt } from '../arming/moved'
+import { applies, isOfArming } from '../arming/rules'
+import { whyUnarmed } from '../arming/unarmed'
 import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
 import { limitFor } from '../limits'
 import { hoverFindings } from '../hover/known'
@@ -8,10 +9,10 @@ import { hoverWords } from '../hover/words'
 import { onTheWay } from '../radio/sticks'
 import { modeName } from '../switches/modeName'
 import { want } from '../take'
-import { allOff, armedIn, endsItself, readyWords, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
+import { allOff, armedIn, endsItself, readyFor, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
 import { modesOf } from './losses'
 import { gapIn, modeIn, phasesOf, type Gap } from './phases'
-import { again, whyUnarmed } from './remedy'
+import { again } from './remedy'
 import { actedFindings, halfUs, jumps, timesOf } from './responseFindings'
 
 const hasSwitch = (sheet: SheetPart): boolean => sheet.switchPlan?.some((row) => row.function === 'failsafe') === true
@@ -79,7 +80,7 @@ export const bySwitch = defineCheck({
   stages: null,
   *take(soFar) {
     const { sheet } = soFar
-    yield* want.state({ label: 'ready', ask: readyWords, state: ready })
+    yield* want.state(readyFor(sheet))
     const [arming, ...each] = steps(sheet)
     const { short } = yield arming as WantOf<'watch'>
     for (const [i, mode] of short === true ? [] : modesOf(sheet).entries()) {
@@ -112,7 +113,10 @@ const switchedIn = (evidence: Evidence, segment: Segment, mode: string): Finding
   const { events = [] } = segment
   if (typeof gapIn(segment) !== 'string') return 'the signal went: that is a loss, and not the switch'
   const on = switchedAt(segment, evidence, 'on', 'failsafe')
-  if (on === null) return 'its switch was not put on'
+  if (on === null)
+    return switchIn(segment, evidence, 'failsafe')?.isOn[0] === true
+      ? 'its switch was on from the beginning: put it off first'
+      : 'its switch was not put on'
   if (events.some(({ what, t }) => what === 'disarmed' && t < on)) return 'it was disarmed before'
   if (endsItself(events)) return 'it came to its end before the switch was off: put it off while it acts'
   const us = stickAt(segment, evidence, 'throttle', on)

@@ -1,11 +1,11 @@
 import type { Evidence, EvidenceEvent, Finding, Question, SheetPart, WantOf } from '@taraf/contract'
-import { applies, armWords, isOfArming, ready, rulesOf } from '../arming/rules'
+import { applies, armWords, isOfArming, rulesOf } from '../arming/rules'
 import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
 import { limitFor } from '../limits'
 import { answersOf, findingsOfList } from '../questions'
 import { onTheWay } from '../radio/sticks'
 import { want } from '../take'
-import { allOff, readyWords, type Tried } from './losing'
+import { allOff, readyFor, type Tried } from './losing'
 import { again } from './remedy'
 
 /** What is seen of an airframe on its battery alone, by the ids of its questions and by what each may be answered. */
@@ -113,7 +113,7 @@ export const finalForm = defineCheck({
   appliesTo: (sheet) => applies(sheet, 'failsafe.finalForm'),
   stages: null,
   *take({ sheet }) {
-    yield* want.state({ label: 'ready', ask: readyWords, state: ready })
+    yield* want.state(readyFor(sheet))
     yield leftAlone
     yield* want.log({ label: 'log', ask: 'Leave the cable in: the log of the board is read.', since: alone })
     yield* want.answers({ label: 'seen', ask: 'Say what you saw while the cable was out.', questions: questionsOf(sheet) })

@@ -1,6 +1,7 @@
 import type { Column, Evidence, Finding, Segment, SheetPart, WantOf } from '@taraf/contract'
 import { stickAt } from '../arming/moved'
-import { applies, isOfArming, ready } from '../arming/rules'
+import { applies, isOfArming } from '../arming/rules'
+import { whyUnarmed } from '../arming/unarmed'
 import { defineCheck, refusal } from '../check'
 import { mixerOf, positionsOf } from '../geometry'
 import { raised, tilts, type Movement } from '../motors/movements'
@@ -9,10 +10,10 @@ import { onTheWay } from '../radio/sticks'
 import { degrees } from '../rotation'
 import { modeName } from '../switches/modeName'
 import { want } from '../take'
-import { allOff, armedIn, back, gone, readyWords, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
+import { allOff, armedIn, back, gone, readyFor, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
 import { plainest } from './losses'
 import { gapIn, modeIn, phasesOf, rowsIn } from './phases'
-import { again, setting, whyUnarmed } from './remedy'
+import { again, setting } from './remedy'
 import { endOf, halfUs, idleUs } from './responseFindings'
 
 /** One tilt about each axis: no push that is always the same can be against both. */
@@ -66,7 +67,7 @@ export const levels = defineCheck({
   stages: ['body'],
   *take(soFar) {
     const { sheet } = soFar
-    yield* want.state({ label: 'ready', ask: readyWords, state: ready })
+    yield* want.state(readyFor(sheet))
     const { short } = yield armedIn(sheet, armLabel, plainest(sheet))
     for (const movement of short === true ? [] : held) {
       const whyNot = (segment: Segment) => wordsIn(heldIn(soFarOf(soFar, levels.id, segment), segment, movement))

@@ -1,6 +1,6 @@
 import type { Evidence, EvidenceEvent, Segment, SheetPart, Want, WantOf } from '@taraf/contract'
 import { armingStep } from '../arming/arms'
-import { armWords, rulesOf } from '../arming/rules'
+import { armWords, ready, rulesOf } from '../arming/rules'
 import { isWaitedFor } from '../events'
 import { modeName } from '../switches/modeName'
 import type { Got, TakeSoFar } from '../take'
@@ -35,8 +35,15 @@ export const taken = {
 export const armedIn = (sheet: SheetPart, label: string, mode: string, flown: readonly string[] = [mode]): WantOf<'watch'> => {
   const { on, off } = armWords(rulesOf(sheet))
   const arming = { ...armingStep(sheet, label), ask: `${off}, throttle down, laid level, mode ${modeName(mode)}. Then ${on}.` }
-  return flown.some(needsFix) ? { ...arming, ask: `${openSky} ${arming.ask}`, seconds: fixS } : arming
+  return flown.some(needsFix) ? byItsFix({ ...arming, ask: `${openSky} ${arming.ask}` }) : arming
 }
+/** The same step for somebody who waits until a fix comes or goes: whether there is one is sampled, to be seen. */
+export const byItsFix = (step: WantOf<'watch'>): WantOf<'watch'> => ({
+  ...step,
+  streams: [...step.streams, 'fix'],
+  mayLack: [...(step.mayLack ?? []), 'fix'],
+  seconds: fixS,
+})
 const openSky = 'Bring it under open sky, and wait for the fix.'
 /** A receiver that was switched on just now finds its place in some minutes (common practice). */
 const fixS = 300
@@ -47,7 +54,13 @@ export const allOff = {
   ask: 'Throttle down, arm switch off, battery out.',
   state: { battery: false, disarmed: true },
 } as const
-export const readyWords = 'Battery in, props and nuts off, transmitter on, throttle down.'
+/** Its first step. The switch of failsafe may have been left on by a take that ended early: nothing arms until it is off. */
+export const readyFor = ({ switchPlan = [] }: SheetPart) =>
+  ({
+    label: 'ready',
+    ask: `Battery in, props and nuts off, transmitter on, throttle down${switchPlan.some((row) => row.function === 'failsafe') ? ', switch of failsafe off' : ''}.`,
+    state: ready,
+  }) as const
 
 /** A board that cuts as it begins to act is none that was left to its end. */
 const leastActS = 1

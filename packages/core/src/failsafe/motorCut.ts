@@ -1,15 +1,16 @@
 import type { Column, Evidence, Finding, Segment, SheetPart, WantOf } from '@taraf/contract'
 import { cornerSince, stickIn, switchIn } from '../arming/moved'
-import { applies, isOfArming, ready, rulesOf } from '../arming/rules'
+import { applies, isOfArming, rulesOf } from '../arming/rules'
+import { whyUnarmed } from '../arming/unarmed'
 import { defineCheck, judgedAs, refusal } from '../check'
 import { outputsOf } from '../geometry'
 import { outputColumn } from '../motors/speeds'
 import { onTheWay } from '../radio/sticks'
 import { want } from '../take'
-import { allOff, armedIn, readyWords, type Tried } from './losing'
+import { allOff, armedIn, readyFor, type Tried } from './losing'
 import { plainest } from './losses'
 import { gapIn, rowsIn } from './phases'
-import { again, setting, whyUnarmed } from './remedy'
+import { again, setting } from './remedy'
 import { halfUs } from './responseFindings'
 
 const armLabel = 'arm-cut'
@@ -60,7 +61,7 @@ export const motorCut = defineCheck({
   appliesTo: (sheet) => applies(sheet, 'failsafe.motorCut'),
   stages: null,
   *take({ sheet }) {
-    yield* want.state({ label: 'ready', ask: readyWords, state: ready })
+    yield* want.state(readyFor(sheet))
     const { short } = yield armedIn(sheet, armLabel, plainest(sheet))
     if (short !== true) yield cutting
     yield* want.state(allOff)

@@ -1,7 +1,5 @@
-import type { Evidence, Finding, Remedy } from '@taraf/contract'
-import { notArmed } from '../arming/arms'
-import { triedIn } from '../arming/attempt'
-import { byHand, refusal } from '../check'
+import type { Evidence, Remedy } from '@taraf/contract'
+import { byHand } from '../check'
 
 /** A write, unless all of it is so already: then it is not what the board goes by. */
 export const setting = ({ board }: Evidence, act: string, settings: Readonly<Record<string, number>>): Remedy =>
@@ -16,10 +14,3 @@ export const choiceOf = ({ board }: Evidence, name: string, choice: string, usua
 }
 
 export const again = 'Run it again, and do each step as it is asked.'
-
-/** Why nothing of a take is proved that was to be armed in a step; null where it was. */
-export const whyUnarmed = ({ segments }: Evidence, label: string): Finding[] | null => {
-  const { armedAt, reasons } = triedIn(segments.find((segment) => segment.label === label) ?? {})
-  if (armedAt !== null) return null
-  return reasons === null ? refusal('it was not armed', 'Run it again, and arm it when it is asked.') : notArmed(reasons)
-}

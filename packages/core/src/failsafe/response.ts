@@ -1,12 +1,12 @@
 import type { SheetPart, WantOf } from '@taraf/contract'
-import { applies, isOfArming, ready } from '../arming/rules'
+import { applies, isOfArming } from '../arming/rules'
 import { defineCheck } from '../check'
 import { hoverOf } from '../hover/known'
 import { hoverWords } from '../hover/words'
 import { onTheWay } from '../radio/sticks'
 import { modeName } from '../switches/modeName'
 import { want } from '../take'
-import { allOff, armedIn, back, endsItself, gone, notActed, notEnded, readyWords, taken, tried } from './losing'
+import { allOff, armedIn, back, endsItself, gone, notActed, notEnded, readyFor, taken, tried } from './losing'
 import { armLabel, lossesOf, type Loss } from './losses'
 import { isPlanned, responseFindings } from './responseFindings'
 
@@ -108,7 +108,7 @@ export const response = defineCheck({
   appliesTo: (sheet) => applies(sheet, 'failsafe.response'),
   stages: null,
   *take({ sheet }) {
-    yield* want.state({ label: 'ready', ask: readyWords, state: ready })
+    yield* want.state(readyFor(sheet))
     for (const step of steps(sheet)) {
       const isHalf = step.label.startsWith('half-')
       const isWhole = yield* tried(step, whyNot(step), ({ events = [] }) => isHalf && endsItself(events))

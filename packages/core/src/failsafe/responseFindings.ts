@@ -1,7 +1,6 @@
 import type { Evidence, EvidenceEvent, Finding, Observation, Remedy, Segment } from '@taraf/contract'
-import { notArmed } from '../arming/arms'
-import { triedIn } from '../arming/attempt'
 import { stickAt } from '../arming/moved'
+import { whyUnarmed } from '../arming/unarmed'
 import { byHand, judged, judgedAs, refusal, shown } from '../check'
 import { outputsOf } from '../geometry'
 import { hoverFindings, hoverOf } from '../hover/known'
@@ -21,15 +20,10 @@ export const responseFindings = (evidence: Evidence): Finding[] => {
   return firstRefused([
     hoverFindings(evidence),
     ...lossesOf(sheet).map((loss) => {
-      const armed = loss.from === 'disarmed' ? undefined : segments.find(({ label }) => label === armLabel(loss.id))
-      const tried = armed === undefined ? null : triedIn(armed)
-      if (tried !== null && tried.armedAt === null)
-        return tried.reasons === null
-          ? refusal(`${words(loss)}: it was not armed`, 'Run it again, and arm it when it is asked.')
-          : notArmed(tried.reasons)
+      const unarmed = loss.from === 'disarmed' ? null : whyUnarmed(evidence, armLabel(loss.id), words(loss))
+      if (unarmed !== null) return unarmed
       const segment = segments.find(({ label }) => label === loss.id)
-      if (segment === undefined || (tried === null && loss.from !== 'disarmed'))
-        return refusal(`${words(loss)}: it was not tried to its end`, again)
+      if (segment === undefined) return refusal(`${words(loss)}: it was not tried to its end`, again)
       return lostIn(evidence, segment, loss)
     }),
   ])

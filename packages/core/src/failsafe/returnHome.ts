@@ -1,15 +1,16 @@
 import type { Evidence, Finding, Segment, SheetPart, WantOf } from '@taraf/contract'
 import { stickAt, switchedAt } from '../arming/moved'
-import { applies, isOfArming, ready, rulesOf } from '../arming/rules'
+import { applies, isOfArming, rulesOf } from '../arming/rules'
+import { whyUnarmed } from '../arming/unarmed'
 import { byHand, defineCheck, judged, judgedAs, refusal, shown } from '../check'
 import { limitFor } from '../limits'
 import { onTheWay } from '../radio/sticks'
 import { modeName } from '../switches/modeName'
 import { want } from '../take'
-import { allOff, armedIn, readyWords, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
+import { allOff, armedIn, byItsFix, readyFor, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
 import { gapIn, modeIn } from './phases'
 import { mostHomeM, plainest } from './losses'
-import { again, setting, whyUnarmed } from './remedy'
+import { again, setting } from './remedy'
 import { halfUs } from './responseFindings'
 
 const home = 'returnHome'
@@ -18,22 +19,17 @@ const hasSwitch = (sheet: SheetPart): boolean => sheet.switchPlan?.some((row) =>
 interface Place {
   readonly id: 'covered' | 'open'
   readonly words: string
-  readonly ask: string
   readonly fixed: boolean
 }
 const places: readonly Place[] = [
-  {
-    id: 'covered',
-    words: 'Without a fix',
-    ask: 'Arm switch off. Cover its position antenna, or bring it under a roof, until the fix is gone.',
-    fixed: false,
-  },
-  { id: 'open', words: 'With a fix', ask: '', fixed: true },
+  { id: 'covered', words: 'Without a fix', fixed: false },
+  { id: 'open', words: 'With a fix', fixed: true },
 ]
+const covered = 'Cover its position antenna, or bring it under a roof, until the fix is gone.'
 const arming = (sheet: SheetPart, place: Place): WantOf<'watch'> => {
   const mode = plainest(sheet)
   const step = armedIn(sheet, armLabel(place), mode, place.fixed ? [mode, home] : [mode])
-  return { ...step, ask: `${place.ask} ${step.ask}`.trim(), seconds: 300 }
+  return place.fixed ? step : byItsFix({ ...step, ask: `${covered} ${step.ask}` })
 }
 /** A board that does not arm without a fix shows that at the station Arming. */
 const placesOf = (sheet: SheetPart): readonly Place[] => places.filter(({ fixed }) => fixed || !rulesOf(sheet).wantsFix)
@@ -95,7 +91,7 @@ export const returnHome = defineCheck({
   stages: null,
   *take(soFar) {
     const { sheet } = soFar
-    yield* want.state({ label: 'ready', ask: readyWords, state: ready })
+    yield* want.state(readyFor(sheet))
     for (const place of placesOf(sheet)) {
       const { short } = yield arming(sheet, place)
       if (short === true) break

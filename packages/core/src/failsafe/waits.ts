@@ -1,6 +1,7 @@
 import type { Evidence, Finding, Segment, SheetPart, WantOf } from '@taraf/contract'
 import { stickAt } from '../arming/moved'
-import { applies, bandsOf, isOfArming, ready } from '../arming/rules'
+import { applies, bandsOf, isOfArming } from '../arming/rules'
+import { whyUnarmed } from '../arming/unarmed'
 import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
 import { positionsOf, pushAbout } from '../geometry'
 import { limitFor } from '../limits'
@@ -11,10 +12,10 @@ import { onTheWay } from '../radio/sticks'
 import { median } from '../statistics'
 import { modeName } from '../switches/modeName'
 import { want } from '../take'
-import { allOff, armedIn, back, firstUp, gone, readyWords, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
+import { allOff, armedIn, back, firstUp, gone, readyFor, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
 import { modesOf, plainest } from './losses'
 import { commandIn, gapIn, jumpAt, phasesOf, rowsIn, type Gap, type Phases } from './phases'
-import { again, choiceOf, setting, whyUnarmed } from './remedy'
+import { again, choiceOf, setting } from './remedy'
 import { halfUs } from './responseFindings'
 
 type Turn = 'roll' | 'pitch' | 'yaw'
@@ -103,7 +104,7 @@ export const waits = defineCheck({
   stages: null,
   *take(soFar) {
     const { sheet } = soFar
-    yield* want.state({ label: 'ready', ask: readyWords, state: ready })
+    yield* want.state(readyFor(sheet))
     const { short } = yield armedIn(sheet, armLabel, plainest(sheet))
     let goesOn = short !== true
     for (const one of heldOf(sheet))

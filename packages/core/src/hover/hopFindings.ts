@@ -1,6 +1,5 @@
 import type { Column, Evidence, Finding, Question, Segment } from '@taraf/contract'
-import { notArmed } from '../arming/arms'
-import { triedIn } from '../arming/attempt'
+import { whyUnarmed } from '../arming/unarmed'
 import { cellsOf, midPackVolts } from '../cells'
 import { byHand, judged, judgedAs, refusal, shown } from '../check'
 import { localGravity } from '../gravity'
@@ -40,9 +39,8 @@ export const hopFindings = (evidence: Evidence, gate: readonly Question[]): Find
   if (outputs?.command === undefined || attitude === undefined || imu === undefined)
     return refusal('the log holds no command, attitude or specific force', 'Fly it again.')
   if (imu.stage !== 'body') return refusal(`the imu stream is in stage ${imu.stage}, not body`, 'Capture it in stage body.')
-  const { armedAt, reasons } = triedIn(segment)
-  if (segment.events !== undefined && armedAt === null)
-    return reasons === null ? refusal('it was not armed', 'Fly it again, and arm it when it is asked.') : notArmed(reasons)
+  const unarmed = segment.events === undefined ? null : whyUnarmed(evidence, segment.label)
+  if (unarmed !== null) return unarmed
   const tipped = Math.max(...[attitude.roll, attitude.pitch].map((angle) => degrees(Math.max(...Array.from(angle, Math.abs)))))
   if (tipped > tippedDeg) return [judgedAs('tips', 'turned over', 'stays upright', overRemedy)]
   const highest = highestOf(outputs.command)

@@ -128,7 +128,7 @@ const forLabel: Readonly<Record<string, Handled>> = {
   still: { before: [laid, ...batteryIn] },
   'nose-right': { before: [laid], during: { act: 'tilt', rollDeg: 0, pitchDeg: 0, yawDeg: 90 } },
   heard: { before: [laid, { act: 'transmitter', on: true }] },
-  ready: { before: [throttle(-1), arm(0)] },
+  ready: { before: [throttle(-1), arm(0), { act: 'switch', name: 'D', to: 0 }] },
   arm: { before: disarmed, then: [arm(1)] },
   disarm: { before: disarmed },
   stand: { before: disarmed },

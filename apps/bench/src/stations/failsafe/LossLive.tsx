@@ -24,6 +24,7 @@ export const lossLive = (check: string, { bars = false } = {}) =>
       <Column gap="$3">
         <AskLine words={take?.guide?.words ?? take?.want?.ask} />
         {take !== null && <ArmedLine />}
+        {take?.want?.kind === 'watch' && take.want.streams.includes('fix') && <FixLine newest={tracks.rows('fix').at(-1)} />}
         {bars && take !== null && <OutputBars job={job} />}
         {t.length > 1 && (
           <LossLine
@@ -44,3 +45,14 @@ export const lossLive = (check: string, { bars = false } = {}) =>
       </Column>
     )
   }
+
+const FixLine = ({ newest }: { newest: readonly number[] | undefined }) => {
+  const [fixed, satellites = 0] = newest ?? []
+  return (
+    <Words role="status">
+      {fixed === undefined
+        ? 'Nothing heard of its position receiver yet.'
+        : `${fixed === 1 ? 'It has a fix' : 'No fix'}, ${satellites} satellites.`}
+    </Words>
+  )
+}

@@ -1,0 +1,49 @@
+import { expect } from '@playwright/test'
+import { act, hurry, link, openCard, setAside, signIn, test, toCard, verdictIs, verdictOf } from './bench'
+import { failsafeAt } from './failsafeWalk'
+
+const bench = 'Corner bench'
+
+test('return home: it does not try without a fix, it does with one, and a way home that is too low is written higher', async ({
+  page,
+  playwright,
+  baseURL,
+}) => {
+  test.setTimeout(240_000)
+  await signIn(page, 'ines')
+  await openCard(page, 'H6-009')
+  await setAside(page, { playwright, baseURL }, { allBut: 'failsafe.returnHome' })
+  await link(page, bench)
+
+  await act(page, 'All settings').click()
+  await page.getByLabel('Search').fill('home.height')
+  const height = page.getByLabel('Value of home.height')
+  // A try before this one may have left it so.
+  if ((await height.inputValue()) !== '11') {
+    await height.fill('11')
+    await page.getByRole('region', { name: 'To be written' }).getByLabel('Why: kept on the card').fill('nothing stood there')
+    await act(page, 'Write them as one act').click()
+    await expect(page.getByText(/nothing stood there/).last()).toBeVisible({ timeout: 20_000 })
+  }
+  await toCard(page)
+
+  const { comesHome } = await failsafeAt(page, bench)
+  // A position receiver that was put under open sky just now takes the better part of a minute.
+  const findsItsPlace = async () => {
+    await hurry(page, bench, 8)
+    await page.waitForTimeout(8_000)
+    await hurry(page, bench, 1)
+  }
+  await comesHome(findsItsPlace)
+  await verdictIs(page, 'fail', 20_000)
+  await expect(
+    verdictOf(page)
+      .getByText(/Have it come home over what stands in the way/)
+      .first(),
+  ).toBeVisible()
+  await act(page, 'Write it to the board').click()
+  await expect(page.getByText(/spoiled by entry \d+/).first()).toBeVisible({ timeout: 20_000 })
+
+  await comesHome(findsItsPlace)
+  await verdictIs(page, 'pass', 20_000)
+})
