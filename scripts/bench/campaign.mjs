@@ -3,7 +3,7 @@ import { join } from 'node:path'
 import { root } from '../lib/say.mjs'
 import { median } from './median.mjs'
 
-const [runs, airframes] = [5, 600]
+const [runs, airframes] = [5, 40]
 
 const printed = (args) => {
   const { status, stdout, stderr } = spawnSync(process.execPath, args, { cwd: root, encoding: 'utf8', maxBuffer: 2 ** 26 })

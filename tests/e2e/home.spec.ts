@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test'
-import { act, hurry, link, openCard, setAside, signIn, test, toCard, verdictIs, verdictOf } from './bench'
+import { act, link, openCard, setAside, signIn, test, toCard, verdictIs, verdictOf } from './bench'
 import { failsafeAt } from './failsafeWalk'
 
 const bench = 'Corner bench'
@@ -28,13 +28,7 @@ test('return home: it does not try without a fix, it does with one, and a way ho
   await toCard(page)
 
   const { comesHome } = await failsafeAt(page, bench)
-  // A position receiver that was put under open sky just now takes the better part of a minute.
-  const findsItsPlace = async () => {
-    await hurry(page, bench, 8)
-    await page.waitForTimeout(8_000)
-    await hurry(page, bench, 1)
-  }
-  await comesHome(findsItsPlace)
+  await comesHome()
   await verdictIs(page, 'fail', 20_000)
   await expect(
     verdictOf(page)
@@ -44,6 +38,6 @@ test('return home: it does not try without a fix, it does with one, and a way ho
   await act(page, 'Write it to the board').click()
   await expect(page.getByText(/spoiled by entry \d+/).first()).toBeVisible({ timeout: 20_000 })
 
-  await comesHome(findsItsPlace)
+  await comesHome()
   await verdictIs(page, 'pass', 20_000)
 })
