@@ -11,20 +11,22 @@ import { LossLine } from './LossLine'
 
 const shownS = 14
 const commandAt = 12
+const nothing = { t: [], rows: [] }
 
 /** What a check of this station tries and why; during a take what to do, and the loss drawn as it comes. */
 export const lossLive = (check: string, { bars = false } = {}) =>
   function LossLive({ job }: { job: JobView }) {
     useFrames()
     const take = useTakeAtStep(check)
-    const { t, rows } = take === null ? { t: [], rows: [] } : tracks.timed('outputs', shownS)
+    const watched = take?.want?.kind === 'watch' ? take.want.streams : []
+    const { t, rows } = watched.includes('outputs') ? tracks.timed('outputs', shownS) : nothing
     const { min, max } = limitFor(job.sheet, 'loss.command')
     const now = take?.want?.label
     return (
       <Column gap="$3">
         <AskLine words={take?.guide?.words ?? take?.want?.ask} />
         {take !== null && <ArmedLine />}
-        {take?.want?.kind === 'watch' && take.want.streams.includes('fix') && <FixLine newest={tracks.rows('fix').at(-1)} />}
+        {watched.includes('fix') && <FixLine newest={tracks.rows('fix').at(-1)} />}
         {bars && take !== null && <OutputBars job={job} />}
         {t.length > 1 && (
           <LossLine
