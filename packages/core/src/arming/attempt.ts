@@ -41,7 +41,7 @@ const clearing: Readonly<Record<string, string>> = {
   throttle: 'bring throttle down',
   tilt: 'lay it level',
   'no radio': 'switch the transmitter on',
-  'switch on at power-up': 'put the arm switch off once',
+  'switch on at power-up': 'put every switch off once, that of failsafe too',
   'not calibrated': 'end this, and let the board measure its sensors',
   'low battery': 'put a charged pack in',
   'no battery': 'put the battery in',
