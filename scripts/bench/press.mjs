@@ -69,7 +69,9 @@ export const pressFigures = async (up) => {
       return last
     }
   }
-  const waits = () => when('the take waits for a press', () => take?.want?.label === 'output-1' && take.phase === 'waiting')
+  // Motors that have turned for long are left to cool before the take goes on.
+  const waits = () =>
+    when('the take waits for a press', () => take?.want?.label === 'output-1' && take.phase === 'waiting', 300_000)
   const gone = () => when('the permit is gone', () => link.state.permit === null)
   const [toTurn, toZero] = [[], []]
   for (let i = 0; i < turns; i++) {
