@@ -52,7 +52,8 @@ export const pressFigures = async (up) => {
   await hands({ act: 'battery', source: 'pack' })
   await when('the battery is in', () => link.state.power !== 'cable')
   await call('POST', `/jobs/${job.id}/confirmations`, { what: 'props off' })
-  await call('POST', `/jobs/${job.id}/takes`, { check: 'motors.order' })
+  const start = () => call('POST', `/jobs/${job.id}/takes`, { check: 'motors.order' })
+  await start()
   let presses = 0
   /** A press from now on; what it returns lets go, and says when its last sign of life was sent. */
   const press = () => {
@@ -69,9 +70,15 @@ export const pressFigures = async (up) => {
       return last
     }
   }
-  // Motors that have turned for long are left to cool before the take goes on.
-  const waits = () =>
-    when('the take waits for a press', () => take?.want?.label === 'output-1' && take.phase === 'waiting', 300_000)
+  const isWaiting = () => take?.want?.label === 'output-1' && take.phase === 'waiting'
+  const isOver = () => take?.phase === 'stored' || take?.phase === 'aborted'
+  // A take whose motors have turned for too long is refused; the next one waits until they have cooled.
+  const waits = async () => {
+    await when('the take waits for a press, or is over', () => isWaiting() || isOver(), 300_000)
+    if (isWaiting()) return
+    await start()
+    await when('the next take waits for a press', isWaiting, 300_000)
+  }
   const gone = () => when('the permit is gone', () => link.state.permit === null)
   const [toTurn, toZero] = [[], []]
   for (let i = 0; i < turns; i++) {
