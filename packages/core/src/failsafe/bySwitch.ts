@@ -9,8 +9,8 @@ import { hoverWords } from '../hover/words'
 import { onTheWay } from '../radio/sticks'
 import { modeName } from '../switches/modeName'
 import { want } from '../take'
-import { allOff, armedIn, endsItself, readyFor, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
-import { modesOf } from './losses'
+import { allOff, armedIn, endsItself, openSky, readyFor, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
+import { modesOf, needsFix } from './losses'
 import { gapIn, modeIn, phasesOf, type Gap } from './phases'
 import { again } from './remedy'
 import { actedFindings, halfUs, jumps, timesOf } from './responseFindings'
@@ -39,7 +39,7 @@ export const switchTried = (sheet: SheetPart): Tried[] =>
 
 const steps = (sheet: SheetPart): WantOf<'watch'>[] => {
   const modes = modesOf(sheet)
-  return [armedIn(sheet, armLabel, modes[0] as string, modes), ...modes.map(switching)]
+  return [armedIn(sheet, armLabel, modes[0] as string, modes.some(needsFix) ? openSky : null), ...modes.map(switching)]
 }
 
 /** Failsafe asked for by its switch, from every mode: what it then does, and how it lets go. It proves nothing about a loss. */

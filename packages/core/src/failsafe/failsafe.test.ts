@@ -174,7 +174,7 @@ describe('the plan of losses', () => {
       planOf(check, own).flatMap((step) => (step.label.startsWith('arm-') && 'ask' in step ? [`${step.label}: ${step.ask}`] : []))
     expect(asks(response).map((ask) => /open sky/.test(ask))).toEqual([false, true, false])
     // Armed once for all modes.
-    expect(asks(bySwitch)).toEqual([expect.stringMatching(/open sky.*mode self-level/)])
+    expect(asks(bySwitch)).toEqual([expect.stringMatching(/arm switch off.*open sky.*mode self-level/i)])
   })
 })
 

@@ -27,24 +27,25 @@ export const taken = {
   state: { battery: true, props: 'off' },
 } as const
 
+export const openSky = 'Bring it under open sky, and wait for the fix.'
 /**
  * Watches until it is armed in a flight mode.
  *
- * @param flown the modes that it is in while it is armed: where one of them needs a fix, the fix is waited for
+ * @param carried where it is carried first, once it is disarmed, and what of its fix is waited for there; null where it stays
  */
-export const armedIn = (sheet: SheetPart, label: string, mode: string, flown: readonly string[] = [mode]): WantOf<'watch'> => {
+export const armedIn = (
+  sheet: SheetPart,
+  label: string,
+  mode: string,
+  carried: string | null = needsFix(mode) ? openSky : null,
+): WantOf<'watch'> => {
   const { on, off } = armWords(rulesOf(sheet))
-  const arming = { ...armingStep(sheet, label), ask: `${off}, throttle down, laid level, mode ${modeName(mode)}. Then ${on}.` }
-  return flown.some(needsFix) ? byItsFix({ ...arming, ask: `${openSky} ${arming.ask}` }) : arming
+  const step = armingStep(sheet, label)
+  const then = `mode ${modeName(mode)}. Then ${on}.`
+  if (carried === null) return { ...step, ask: `${off}, throttle down, laid level, ${then}` }
+  const ask = `${off}, throttle down. ${carried} Lay it level, ${then}`
+  return { ...step, ask, streams: ['radio', 'fix'], mayLack: ['radio', 'fix'], seconds: fixS }
 }
-/** The same step for somebody who waits until a fix comes or goes: whether there is one is sampled, to be seen. */
-export const byItsFix = (step: WantOf<'watch'>): WantOf<'watch'> => ({
-  ...step,
-  streams: [...step.streams, 'fix'],
-  mayLack: [...(step.mayLack ?? []), 'fix'],
-  seconds: fixS,
-})
-const openSky = 'Bring it under open sky, and wait for the fix.'
 /** A receiver that was switched on just now finds its place in some minutes (common practice). */
 const fixS = 300
 

@@ -7,7 +7,7 @@ import { limitFor } from '../limits'
 import { onTheWay } from '../radio/sticks'
 import { modeName } from '../switches/modeName'
 import { want } from '../take'
-import { allOff, armedIn, byItsFix, readyFor, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
+import { allOff, armedIn, openSky, readyFor, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
 import { gapIn, modeIn } from './phases'
 import { mostHomeM, plainest } from './losses'
 import { again, setting } from './remedy'
@@ -26,11 +26,8 @@ const places: readonly Place[] = [
   { id: 'open', words: 'With a fix', fixed: true },
 ]
 const covered = 'Cover its position antenna, or bring it under a roof, until the fix is gone.'
-const arming = (sheet: SheetPart, place: Place): WantOf<'watch'> => {
-  const mode = plainest(sheet)
-  const step = armedIn(sheet, armLabel(place), mode, place.fixed ? [mode, home] : [mode])
-  return place.fixed ? step : byItsFix({ ...step, ask: `${covered} ${step.ask}` })
-}
+const arming = (sheet: SheetPart, place: Place): WantOf<'watch'> =>
+  armedIn(sheet, armLabel(place), plainest(sheet), place.fixed ? openSky : covered)
 /** A board that does not arm without a fix shows that at the station Arming. */
 const placesOf = (sheet: SheetPart): readonly Place[] => places.filter(({ fixed }) => fixed || !rulesOf(sheet).wantsFix)
 const armLabel = ({ id }: Place): string => `arm-${id}`
