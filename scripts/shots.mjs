@@ -398,7 +398,8 @@ await run(async () => {
     for (const [check, { state }] of Object.entries(standings))
       if (check !== 'hover.hop' && !['absent', 'aside', 'pass'].includes(state))
         await post(`/jobs/${hopJob}/asides`, { check, reason: 'looked at on another day' })
-    const wanted = (words) => smooth.page.getByText(words).last().waitFor()
+    // The words of a step stand in the list of steps too, before it is asked for.
+    const wanted = (words) => smooth.page.locator('[data-guide=ask]').filter({ hasText: words }).last().waitFor()
     await smooth.act({ act: 'transmitter', on: true }, { act: 'stick', stick: 'throttle', to: -1 }, arm(0), {
       act: 'battery',
       source: 'none',

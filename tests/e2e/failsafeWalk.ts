@@ -74,9 +74,9 @@ export const failsafeAt = async (page: Page, bench: string) => {
   /** Once without a fix and once with one, on a type with three modes on one switch. */
   const comesHome = async () => {
     await begun(/Return home/)
-    const home = async (to: 0 | 1) => {
-      await hands(throttle(-1), arm(0), { act: 'sky', open: to === 1 }, { act: 'switch', name: 'B', to: 2 })
-      await expect(page.getByText(to === 1 ? /It has a fix/ : /No fix/).last()).toBeVisible({ timeout: 40_000 })
+    const home = async () => {
+      await hands(throttle(-1), arm(0), { act: 'switch', name: 'B', to: 2 })
+      await page.waitForTimeout(600)
       await hands(arm(1))
       await asked(/Then put the switch of return home on/)
       await hands(throttle(0.05))
@@ -86,9 +86,17 @@ export const failsafeAt = async (page: Page, bench: string) => {
       await hands({ act: 'switch', name: 'B', to: 2 })
     }
     await asked(/until the fix is gone/)
-    await home(0)
-    await asked(/wait for the fix/)
-    await home(1)
+    await hands({ act: 'sky', open: false })
+    await expect(page.getByText(/No fix/).last()).toBeVisible({ timeout: 40_000 })
+    await home()
+    // Nothing may be armed while it is carried and waits.
+    await asked(/Arm switch off, throttle down|Bring it under open sky/)
+    await hands(throttle(-1), arm(0))
+    await asked(/Bring it under open sky/)
+    await expect(page.getByText(/No fix/).last()).toBeVisible()
+    await hands({ act: 'sky', open: true })
+    await asked(/mode rate\. Then put the arm switch on/)
+    await home()
     await ended()
   }
 

@@ -199,7 +199,7 @@ test('sensors: the gyro at rest, and its remedies', async ({ page }, info) => {
   if (loose) {
     // Two remedies: nothing is written by itself.
     await expect(verdict.getByText('fail', { exact: true })).toBeVisible({ timeout: 15_000 })
-    await expect(verdict.getByText('allowed -0.20 to 0.20').first()).toBeVisible()
+    await expect(verdict.getByText('allowed -0.2 to 0.2').first()).toBeVisible()
     await act(page, 'Let the board measure it').click()
     await expect(page.getByText(/spoiled by entry \d+/).first()).toBeVisible({ timeout: 20_000 })
     await hand(page, 'Tighten the board screws')
@@ -449,7 +449,7 @@ test('switches: each moved by itself, the table of what they do, and the edge th
   }
   await passes(page)
   const table = page.getByRole('table', { name: 'Switch B' })
-  await expect(table.getByRole('cell', { name: 'selfLevel' }).first()).toBeVisible()
+  await expect(table.getByRole('cell', { name: 'self-level' }).first()).toBeVisible()
   await check(page, /Stick gestures/)
   await take(page)
   await passes(page)

@@ -173,6 +173,7 @@ describe('its report', () => {
   const sound: AirframeNote = {
     seed: 1,
     faults: [],
+    isSound: true,
     takes: [{ check: 'gyro-rest', verdict: 'pass', wrote: false, disturbed: false }],
     alarms: [],
     nearLimit: false,
@@ -186,6 +187,7 @@ describe('its report', () => {
   const missed: AirframeNote = {
     ...sound,
     seed: 2,
+    isSound: false,
     faults: [{ id: 'gyro-bias', caught: false, blamedElsewhere: true, mendedFirst: false }],
     escaped: ['gyro-bias'],
   }
@@ -218,6 +220,17 @@ describe('its report', () => {
       2,
     )
     expect(report).toMatchObject({ nearLimit: 2, falseAlarms: 0, faults: {}, airframes: 2, soundAirframes: 0 })
+  })
+
+  it('calls none sound that came with a fault or in whose takes something went wrong', () => {
+    const draw = drawOf(1, null)
+    const notes = Array.from({ length: 3 }, (_, i) => runAirframe(40_002 + i, draw, 1))
+    for (const note of notes)
+      expect(note.isSound).toBe(drawnOrder(note.seed, draw).faults.length === 0 && note.disturbed.length === 0)
+    expect(notes.map(({ isSound }) => isSound)).toEqual([false, false, true])
+    const report = reportOf(7, [sound, { ...sound, isSound: false }], 2)
+    expect(report).toMatchObject({ airframes: 2, soundAirframes: 1, falseAlarms: 0 })
+    expect(report.rates.falseAlarms).toEqual(interval(0, 1))
   })
 
   it('says nothing of a share of none', () => {

@@ -16,6 +16,8 @@ export interface FaultNote {
 export interface AirframeNote {
   readonly seed: number
   readonly faults: readonly FaultNote[]
+  /** It came without a fault, and nothing went wrong. */
+  readonly isSound: boolean
   readonly takes: readonly TakeNote[]
   /** The checks that found something although nothing was wrong with it, and nothing went wrong. */
   readonly alarms: readonly string[]
@@ -43,6 +45,7 @@ export const runAirframe = (seed: number, draw: Draw, disturb = 0): AirframeNote
     const why = error instanceof Error ? error.message : String(error)
     const nothing = {
       faults: [],
+      isSound: false,
       takes: [],
       alarms: [],
       nearLimit: false,
@@ -100,6 +103,7 @@ const run = (seed: number, draw: Draw, adversary: Adversary): AirframeNote => {
       const { caught = false, mendedFirst = false, gone = false } = rounds.get(id) ?? {}
       return gone ? [] : [{ id, caught, blamedElsewhere: !caught && blamed.length > 0, mendedFirst }]
     }),
+    isSound,
     takes,
     alarms: isSound ? [...new Set(takes.filter(isFound).map(({ check }) => check))] : [],
     nearLimit,

@@ -2,13 +2,13 @@ import { fork } from 'node:child_process'
 import { availableParallelism } from 'node:os'
 import { fileURLToPath } from 'node:url'
 import { parseArgs } from 'node:util'
-import { drawOf, drawToText } from '@taraf/demo'
+import { drawOf, drawnOrder, drawToText } from '@taraf/demo'
 import { faultStations, type FaultStation } from '@taraf/rig'
 import { runAirframe, type AirframeNote } from './campaign'
 import { reportOf } from './report'
 
-/** npm run -s campaign -- --count N --seed S [--faults 0..k] [--disturb 0..k] [--stations a,b]: N airframes on all cores, one JSON report. */
-const usage = 'npm run -s campaign -- --count N --seed S [--faults 0..k] [--disturb 0..k] [--stations a,b]'
+/** npm run -s campaign -- --count N --seed S [--faults j..k] [--disturb 0..k] [--stations a,b]: N airframes on all cores, one JSON report. */
+const usage = 'npm run -s campaign -- --count N --seed S [--faults j..k] [--disturb 0..k] [--stations a,b]'
 const stop = (why: string): never => {
   console.error(`${why}\n${usage}`)
   process.exit(2)
@@ -38,19 +38,33 @@ const options = () => {
 const values = options()
 const count = whole('count', values.count, 1)
 const seed = whole('seed', values.seed, 0)
-const most = whole('faults', values.faults.replace(/^0\.\./, ''), 0)
+const [leastText = '0', mostText = leastText] = values.faults.split('..')
+const least = values.faults.includes('..') ? whole('faults', leastText, 0) : 0
+const most = whole('faults', mostText, least)
 const disturb = whole('disturb', values.disturb.replace(/^0\.\./, ''), 0)
 const named = values.stations?.split(',') ?? null
 for (const name of named ?? [])
   if (!faultStations.includes(name as FaultStation)) stop(`no station "${name}"; there are ${faultStations.join(', ')}`)
 const stations = named as FaultStation[] | null
 const draw = drawOf(most, stations)
-/** Seeds of one campaign lie together, those of another elsewhere. */
-const seedOf = (i: number) => (seed * 1_000_003 + i) % 2 ** 31
+/** So many seeds without an airframe that is wanted, and there is none. */
+const mostPassedOver = 10_000
+/** Seeds of one campaign lie together, those of another elsewhere. What has fewer faults than wanted is passed over. */
+const seedsOf = (): number[] => {
+  const found: number[] = []
+  for (let [at, passedOver] = [seed * 1_000_003, 0]; found.length < count; at++) {
+    const one = at % 2 ** 31
+    if (least === 0 || drawnOrder(one, draw).faults.length >= least) {
+      found.push(one)
+      passedOver = 0
+    } else if (++passedOver > mostPassedOver) return stop(`no airframe has ${least} or more faults of these stations`)
+  }
+  return found
+}
 
 if (values.share !== undefined) {
   const [mine = 0, of = 1] = values.share.split('/').map(Number)
-  for (let i = mine; i < count; i += of) process.send?.(runAirframe(seedOf(i), draw, disturb))
+  for (const [i, one] of seedsOf().entries()) if (i % of === mine) process.send?.(runAirframe(one, draw, disturb))
   process.disconnect?.()
 } else {
   const began = performance.now()

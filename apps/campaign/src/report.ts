@@ -4,7 +4,7 @@ import type { AirframeNote } from './campaign'
 /** Puts the notes of all airframes together. Those near a limit are counted apart: their verdicts are chance. */
 export const reportOf = (seed: number, notes: readonly AirframeNote[], wallSeconds: number): CampaignReport => {
   const clear = notes.filter((n) => !n.nearLimit)
-  const sound = clear.filter((n) => n.faults.length === 0)
+  const sound = clear.filter((n) => n.isSound)
   const all = clear.flatMap((n) => n.faults)
   const count = (
     of: readonly Readonly<Record<'caught' | 'blamedElsewhere' | 'mendedFirst', boolean>>[],

@@ -1,4 +1,4 @@
-import type { Entry, EntryBody, SheetPart } from '@taraf/contract'
+import type { Change, Entry, EntryBody, SheetPart } from '@taraf/contract'
 import fc from 'fast-check'
 import { checks } from './checks'
 import { outcomeOf, recordLines, signatureInForce } from './handover/outcome'
@@ -274,6 +274,39 @@ describe('what a card shows at a glance', () => {
       at('09:30:00', take('orientation.level', 'pass')),
     ])
     expect(spent).toEqual({ sensors: 4, orientation: 6 })
+  })
+})
+
+describe('what a change of the drives, the mount or a knock spoils, by the rows of the table of work.md', () => {
+  const motorRow = ['motors.order', 'motors.smooth', 'motors.response', 'hover.hop']
+  const escRow = ['motors.order', 'motors.start', 'motors.smooth', 'motors.heat', 'arming.idle', 'failsafe.response']
+  test.each<[string, Change, string[]]>([
+    ['an ESC replaced', { what: 'part', part: 'ESC', act: 'replaced' }, ['escs.found', 'escs.settings', 'escs.data', ...escRow]],
+    [
+      'a setting of an ESC',
+      { what: 'escs', settings: [{ output: 1, name: 'timingDeg', from: 15, to: 20 }] },
+      ['escs.settings', 'motors.start', 'motors.smooth', 'motors.heat', 'arming.idle', 'failsafe.response'],
+    ],
+    ['leads of a motor swapped', { what: 'lead', words: 'two of output 1' }, motorRow],
+    ['the output map', { what: 'settings', settings: [{ name: 'output.1.position', from: 1, to: 2 }] }, motorRow],
+    ['a motor replaced', { what: 'part', part: 'motor', act: 'replaced' }, motorRow],
+    [
+      'the board mounted anew',
+      { what: 'remount' },
+      ['orientation.board', 'orientation.follow', 'orientation.level', 'motors.response', 'failsafe.response', 'hover.hop'],
+    ],
+    [
+      'a knock',
+      { what: 'knock' },
+      [
+        ...['sensors.gyroRest', 'sensors.compass', 'sensors.barometer', 'sensors.position'],
+        ...['orientation.board', 'orientation.follow', 'orientation.level'],
+        ...['escs.data', 'radio.steadiness', 'motors.smooth', 'hover.hop'],
+      ],
+    ],
+  ])('%s', (_words, change, row) => {
+    const spoilt = checks.filter((check) => spoils(change, check)).map((check) => check.id)
+    expect(row.filter((id) => !spoilt.includes(id))).toEqual([])
   })
 })
 

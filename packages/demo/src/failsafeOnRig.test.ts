@@ -74,7 +74,12 @@ describe('return home', () => {
     ],
     home: { obstaclesM: 22, below: 'saltmarsh, and one road' },
   }
-  const taken = (change: Settings = {}, spoil: (rig: Rig) => void = () => {}, own: Sheet = sheet) => {
+  const taken = (
+    change: Settings = {},
+    spoil: (rig: Rig) => void = () => {},
+    own: Sheet = sheet,
+    check = byId('failsafe.returnHome'),
+  ) => {
     const airframe = soundAirframe(own, 'TB-1', 11, demoShop(drawnAt))
     airframe.fix.secondsToFix = 5
     const rig = new Rig({ seed: 5, airframe, settings: { ...soundSettings(own), ...onSwitchC, ...change } })
@@ -86,7 +91,7 @@ describe('return home', () => {
       actOn(rig, act)
     rig.skip(8)
     spoil(rig)
-    return takenOn(rig, byId('failsafe.returnHome'), own)
+    return takenOn(rig, check, own)
   }
   const of = ({ findings }: ReturnType<typeof taken>, key: string) => findings.find((f) => f.key === key)
 
@@ -105,6 +110,22 @@ describe('return home', () => {
       remedy: { settings: { 'home.height': 27 } },
     })
     expect(of(taken({ 'home.height': 200 }), 'height')?.verdict).toBe('fail')
+  })
+  test('at a loss it flies home with what holds it up, and a board that is told of another hover lets it fall, left alone', () => {
+    const own = { ...sheet, settings: { ...sheet.settings, 'loss.act': 2 } }
+    const lost = (hover: number) => taken({ 'loss.act': 2, 'rotor.hover': hover }, undefined, own, response)
+    const sound = lost(0.39)
+    expect(wrongIn(sound)).toEqual([])
+    expect([of(sound, 'half-returnHome.mode')?.value, of(sound, 'half-returnHome.command')?.verdict]).toEqual([
+      'return home',
+      'shown',
+    ])
+    expect(wrongIn(lost(0.05))).toMatchObject([{ key: 'idle.lift', remedy: { settings: { 'rotor.hover': 0.39 } } }])
+  })
+  test('asked home, a board that is told of another hover lets it fall', () => {
+    expect(wrongIn(taken({ 'rotor.hover': 0.05 }))).toMatchObject([
+      { key: 'lift', remedy: { settings: { 'rotor.hover': 0.39 } } },
+    ])
   })
   test('a band of return home that is another one', () => {
     expect(wrongIn(taken({ 'switch.returnHome.low': 2050 }))[0]?.verdict).toBe('refused')

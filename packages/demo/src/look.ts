@@ -1,7 +1,7 @@
 import type { AsBuilt, HandsState, Observation, Question } from '@taraf/contract'
 import { armedAnswers, linkAnswers, seenAlone } from '@taraf/core'
-import { propAnswers } from '@taraf/core/motors'
-import type { Felt } from './takes/onRig'
+import { allTurned, propAnswers } from '@taraf/core/motors'
+import type { Felt } from './takes/person'
 
 /** What each statement of the lists rests on, as the eye of somebody at the simulated bench tells it; the rest is as it should be. */
 const seen: Readonly<Record<string, (eye: HandsState['eye']) => boolean>> = {
@@ -47,7 +47,9 @@ export const lookAt = (
         answer === 'so'
           ? id === linkAnswers.telemetry
             ? transmitter.volts !== null
-            : (seen[id]?.(eye) ?? true)
+            : id === allTurned.id
+              ? felt.get(allTurned.id)?.motors.every(({ turn }) => turn !== 'still') !== false
+              : (seen[id]?.(eye) ?? true)
           : typeof answer === 'object'
             ? (answer.find((one) => one === read) ?? answer[0] ?? '')
             : (read ?? ''),

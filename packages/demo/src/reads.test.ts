@@ -5,7 +5,8 @@ import { Rig, actOn, definitions, handsOf, soundAirframe, soundSettings } from '
 import { drawnAt } from './draw'
 import { lookAt } from './look'
 import { demoShop, sheetOf } from './rigs'
-import { takeOnRig, type AtTheRig } from './takes/onRig'
+import { takeOnRig } from './takes/onRig'
+import type { AtTheRig } from './takes/person'
 import { demoPlace } from './world'
 
 jest.setTimeout(300_000)
@@ -23,11 +24,9 @@ const measured = checks.filter(
 const notRead: Readonly<Record<string, readonly string[]>> = {
   // A trim is a small angle, measured and proved by Level after Follow: only a trim that Level would never pass moves it.
   'orientation.follow': ['level.roll', 'level.pitch'],
-  // The rig steps finer while anything turns: times differ by a step of it.
-  'arming.disarms': ['motors.turnWhenArmed'],
   // What a board takes for a lean it pushes against all the while: that moves a jump by less than a point. Their own checks find them.
-  'failsafe.response': ['gyro.*', 'accel.*', 'board.*', 'chip.*', 'level.*', 'radio.pitch.channel', 'motors.turnWhenArmed'],
-  'failsafe.levels': ['gyro.*', 'accel.*', 'level.*', 'radio.yaw.channel', 'motors.turnWhenArmed'],
+  'failsafe.response': ['gyro.*', 'accel.*', 'board.*', 'chip.*', 'level.*', 'radio.pitch.channel'],
+  'failsafe.levels': ['gyro.*', 'accel.*', 'level.*', 'radio.yaw.channel'],
   'failsafe.waits': ['accel.*'],
   'failsafe.bySwitch': ['radio.pitch.channel'],
   'failsafe.finalForm': ['gyro.*', 'accel.*'],
@@ -41,6 +40,8 @@ const unmoved: Readonly<Record<string, readonly string[]>> = {
   // Its channel is left out of what is looked at: only one that a stick or a switch is on as well moves anything.
   'radio.order': ['radio.strengthChannel'],
   'radio.steadiness': ['radio.strengthChannel'],
+  // Whichever motor an output drives, it runs as smoothly: only the name of its place is another.
+  'motors.smooth': ['output.*'],
   // A larger gain pushes the same motors harder; one of nought pushes none.
   'motors.response': ['gain.*'],
   // A gate that is set higher lets the same throttle pass.
@@ -49,6 +50,10 @@ const unmoved: Readonly<Record<string, readonly string[]>> = {
   'arming.arms': ['radio.yaw.*'],
   // Any position idles alike: only an output that drives none stands.
   'arming.idle': ['output.*'],
+  // What a command lifts goes by them; the command itself does not.
+  'failsafe.response': ['motors.idle', 'motors.most', 'rotor.hover'],
+  // Only what holds a height at loss goes by the hover that it is told of: this sheet has it sink.
+  'failsafe.bySwitch': ['rotor.hover'],
   // A simulated frame has no ringing of its own that a filter would let through.
   'hover.hop': ['filter.*'],
 }

@@ -221,6 +221,12 @@ const inWords: Readonly<Record<string, readonly string[]>> = {
   ],
   // What feeds the receiver without the cable may fail under load; that of the rig does not.
   regulator: ['failsafe.finalForm'],
+  // What a command lifts goes by the ESCs; the command itself does not.
+  ESC: ['failsafe.response'],
+  // Another motor may turn the other way: what the outputs ask of it is the same.
+  motor: ['motors.response'],
+  // One that hears badly loses the signal sooner; here the signal is taken away whole.
+  'receiver antenna': ['failsafe.response'],
   // What a frame weighs more is drawn as a fault of the rig, and caught there.
   payload: ['hover.hop'],
 }

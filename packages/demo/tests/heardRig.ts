@@ -6,7 +6,8 @@ import { actOn, faultById, handsOf, type Rig } from '@taraf/rig'
 import { drawnAt } from '../src/draw'
 import { lookAt } from '../src/look'
 import { demoShop, rigOf, sheetOf, type RigOrder } from '../src/rigs'
-import { takeOnRig, type AtTheRig } from '../src/takes/onRig'
+import { takeOnRig } from '../src/takes/onRig'
+import type { AtTheRig } from '../src/takes/person'
 import { demoPlace } from '../src/world'
 
 /** An L4 whose receiver hears its transmitter. */

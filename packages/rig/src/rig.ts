@@ -39,9 +39,9 @@ export interface RigPlan {
   readonly life?: string
 }
 
-/** The board's samples come this often; while anything turns or flies the model steps at 1 kHz in between. */
+/** The board's samples come this often; while it is armed or free to move the model steps at 1 kHz in between. */
 export const stepS = 0.005
-const activeSteps = 5
+const fineSteps = 5
 const burstSteps = 20
 const positionEvery = 40
 const restartS = 1.2
@@ -112,21 +112,20 @@ export class Rig {
     return false
   }
 
-  /** Something moves fast: steps of 1 kHz are needed. */
-  get active(): boolean {
-    // Legs on the ground are stiff springs.
-    return this.turning || this.board.drives || this.motion.mode !== 'held'
-  }
-
   /** Nothing moves and nothing is watched: time may be jumped over. */
   get resting(): boolean {
-    return !this.active && this.motion.still && !this.board.arming.armed && this.board.failsafe.phase === 'none'
+    const { board, motion } = this
+    const moves = this.turning || board.drives || motion.mode !== 'held'
+    return !moves && motion.still && !board.arming.armed && board.failsafe.phase === 'none'
   }
 
   /** Steps by 5 ms and returns the board's sample in the stage asked for. */
   step(stage: ImuStage): Sample {
-    const steps = this.burst !== null ? burstSteps : this.active ? activeSteps : 1
-    for (let i = 0; i < steps; i++) this.substep(stepS / steps)
+    // Legs on the ground are stiff springs, and what the loops make of noise goes by their rate.
+    const isFine = this.motion.mode !== 'held' || this.board.arming.armed
+    const steps = this.burst !== null ? burstSteps : isFine ? fineSteps : 1
+    const dtS = stepS / steps
+    for (let i = 1; i <= steps; i++) this.substep(dtS, isFine ? dtS : i === steps ? stepS : 0)
     if (this.pilot?.step(this, stepS) === true) this.pilot = null
     const { board, raw } = this
     board.calibrate(raw.rate)
@@ -180,7 +179,7 @@ export class Rig {
     this.power.step(0, this.airframe.fitOut.videoFitted, false, left)
     for (const drive of this.drives) drive?.rest(left)
     this.receiver.restartClock(this.t)
-    this.substep(stepS)
+    this.substep(stepS, stepS)
   }
 
   /** The board starts anew: unsaved settings are lost, and it is away for a while. Seconds until it is back. */
@@ -329,27 +328,14 @@ export class Rig {
     return this.drives.reduce((sum, d) => sum + (d?.amps ?? 0), 0)
   }
 
-  private substep(dtS: number): void {
+  /** @param boardS what the board has not lived through yet; nought where it is not its turn */
+  private substep(dtS: number, boardS: number): void {
     this.t += dtS
     const { power, motion, board } = this
     motion.step(this.wrench, dtS)
     this.raw = board.sensors.raw(this.felt())
     if (this.burst !== null && this.burst.rows.length < this.burst.wanted) this.burst.rows.push(this.raw)
-    const frame = this.receive()
-    if (power.boardOn) {
-      const [north, east] = motion.position
-      board.step({
-        t: this.t,
-        dt: dtS,
-        raw: this.raw,
-        frame,
-        power,
-        heightM: motion.heightM,
-        climbMps: -motion.velocity[2],
-        fromHome: board.sensors.hasFix ? { north, east, northwards: motion.velocity[0], eastwards: motion.velocity[1] } : null,
-        landed: motion.mode !== 'free' || motion.landed,
-      })
-    }
+    if (boardS > 0) this.stepBoard(boardS)
     if (this.turning || board.drives || this.drives.some((d) => d?.teaching)) {
       this.drove = true
       this.turnDrives(dtS)
@@ -358,6 +344,24 @@ export class Rig {
       for (const drive of this.drives) drive?.free()
     }
     power.step(this.turning ? this.motorAmps : 0, this.airframe.fitOut.videoFitted, motion.mode === 'free' && this.turning, dtS)
+  }
+
+  private stepBoard(dtS: number): void {
+    const { power, motion, board } = this
+    const frame = this.receive()
+    if (!power.boardOn) return
+    const [north, east] = motion.position
+    board.step({
+      t: this.t,
+      dt: dtS,
+      raw: this.raw,
+      frame,
+      power,
+      heightM: motion.heightM,
+      climbMps: -motion.velocity[2],
+      fromHome: board.sensors.hasFix ? { north, east, northwards: motion.velocity[0], eastwards: motion.velocity[1] } : null,
+      landed: motion.mode !== 'free' || motion.landed,
+    })
   }
 
   /** The body's motion with what unbalanced and grating motors add to it. */

@@ -1,5 +1,5 @@
 import type { Finding, JobView, Remedy, StoredEntry, TakeBody } from '@taraf/contract'
-import { fixed } from './fixed'
+import { boundFigure, figure } from './fixed'
 
 export type TakeEntry = StoredEntry & { body: TakeBody }
 
@@ -22,11 +22,15 @@ export const canDo = ({ by }: Remedy): boolean => by === 'settings' || by === 'c
 /** The record keeps names in the order of the alphabet; people say angles in this one. */
 const angleOrder: readonly string[] = ['roll', 'pitch', 'yaw']
 
-/** A value in figures: thousandths, tenths from a hundred on, and no minus before nought. */
-export const valueWords = (value: Finding['value']): string => {
+/** What a finding found, in figures or words. */
+export const valueWords = ({ value, limit = {} }: Pick<Finding, 'value' | 'limit'>): string => {
   if (typeof value === 'string') return value.replace(/^(not )?so(?=$|:)/, (answer) => (answer === 'so' ? 'yes' : 'no'))
-  if (typeof value === 'number' && Number.isInteger(value)) return String(value)
-  if (typeof value === 'number') return fixed(value, Math.abs(value) < 100 ? 3 : 1)
+  const { min, max, equals } = limit
+  if (typeof value === 'number')
+    return figure(
+      value,
+      [min, max, equals].filter((one) => typeof one === 'number'),
+    )
   const short = (part: number) => String(Number(part.toFixed(3)) + 0)
   if (Object.keys(value).length === 0) return 'nothing'
   if (!Array.isArray(value))
@@ -39,18 +43,15 @@ export const valueWords = (value: Finding['value']): string => {
     .join(', ')
 }
 
-/** A bound in figures: hundredths, or whole as it is. */
-const bound = (value: number): string => (Number.isInteger(value) ? String(value) : value.toFixed(2))
-
 export const limitWords = ({ limit, verdict, unit }: Finding): string => {
   if (limit === undefined) return verdict === 'shown' ? 'shown, not judged' : ''
   const { min, max, equals, within } = limit
   if (typeof equals === 'string' || typeof equals === 'number') return `wanted: ${equals}`
   if (Array.isArray(equals) || (typeof equals === 'object' && equals !== null && Object.keys(equals).length === 0))
-    return `wanted: ${valueWords(equals as Finding['value'])}`
+    return `wanted: ${valueWords({ value: equals as Finding['value'] })}`
   if (typeof equals === 'object' && equals !== null)
-    return `the board is told ${valueWords(equals as Record<string, number>)}${within === undefined ? '' : `; up to ${within} ${unit} off is the same`}`
-  if (min !== undefined && max !== undefined) return `allowed ${bound(min)} to ${bound(max)}`
-  if (max !== undefined) return `at most ${bound(max)}`
-  return min !== undefined ? `at least ${bound(min)}` : ''
+    return `the board is told ${valueWords({ value: equals as Record<string, number> })}${within === undefined ? '' : `; up to ${within} ${unit} off is the same`}`
+  if (min !== undefined && max !== undefined) return `allowed ${boundFigure(min)} to ${boundFigure(max)}`
+  if (max !== undefined) return `at most ${boundFigure(max)}`
+  return min !== undefined ? `at least ${boundFigure(min)}` : ''
 }

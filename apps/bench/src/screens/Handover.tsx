@@ -86,7 +86,7 @@ const Line = ({ job, line }: { job: JobView; line: HandoverBody['checks'][number
             <Row key={finding.key} justifyContent="space-between" flexWrap="wrap" rowGap="$0" style={unbroken}>
               <Words kind="small">{check === undefined ? finding.key : findingWords(check, finding.key, job.sheet)}</Words>
               <Reading size="small">
-                {[`${valueWords(finding.value)} ${finding.unit}`.trim(), limitWords(finding)]
+                {[`${valueWords(finding)} ${finding.unit}`.trim(), limitWords(finding)]
                   .filter((words) => words !== '')
                   .join('; ')}
               </Reading>

@@ -184,7 +184,7 @@ const Item = ({ job, question, answer, hint, isInHand, take, set }: ItemProps) =
       borderBottomColor="$line"
       style={{ scrollMarginTop: 130 } as object}
     >
-      <Row gap="$3" flexWrap={kind === 'so' || kind === 'number' ? 'nowrap' : 'wrap'}>
+      <Row gap="$3" flexWrap="wrap">
         <Column flex={1} minWidth={150} gap="$0">
           <Words kind={isInHand ? 'strong' : undefined}>{words}</Words>
           {guidance === 'full' && <Words kind="small">{why}</Words>}

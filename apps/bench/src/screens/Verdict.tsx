@@ -89,12 +89,12 @@ const Failing = ({ finding, called }: { finding: Finding; called: string }) => {
       {typeof value === 'number' ? (
         <Row alignItems="baseline" flexWrap="wrap">
           <Reading size="decides" color="$fail">
-            {valueWords(value)}
+            {valueWords(finding)}
           </Reading>
           <Words kind="faint">{unit}</Words>
         </Row>
       ) : (
-        <Reading color="$fail">{[valueWords(value), unit].filter((w) => w !== '').join(' ')}</Reading>
+        <Reading color="$fail">{[valueWords(finding), unit].filter((w) => w !== '').join(' ')}</Reading>
       )}
       {typeof value === 'number' && (min !== undefined || max !== undefined) && (
         <FoundRule label={called} value={value} {...(min === undefined ? {} : { min })} {...(max === undefined ? {} : { max })} />
@@ -159,7 +159,7 @@ const Found = ({ findings, called }: { findings: readonly Finding[]; called: (ke
           <Words flexShrink={1}>{called(finding.key)}</Words>
         </Row>
         <Column gap="$0" alignItems="flex-end" flexShrink={1} minWidth={0} maxWidth="100%">
-          <Reading textAlign="right">{[valueWords(finding.value), finding.unit].filter((w) => w !== '').join(' ')}</Reading>
+          <Reading textAlign="right">{[valueWords(finding), finding.unit].filter((w) => w !== '').join(' ')}</Reading>
           <Reading size="small" textAlign="right" color="$faint">
             {limitWords(finding)}
           </Reading>

@@ -123,29 +123,40 @@ describe('why a take cannot start', () => {
 describe('findings in words', () => {
   const finding = (change: Partial<Finding>): Finding => ({ key: 'k', value: 1, unit: 'deg', verdict: 'fail', ...change })
   test('limits', () => {
-    expect(limitWords(finding({ limit: { min: -0.2, max: 0.2 } }))).toBe('allowed -0.20 to 0.20')
-    expect(limitWords(finding({ limit: { max: 0.3 } }))).toBe('at most 0.30')
+    expect(limitWords(finding({ limit: { min: -0.2, max: 0.2 } }))).toBe('allowed -0.2 to 0.2')
+    expect(limitWords(finding({ limit: { max: 0.3 } }))).toBe('at most 0.3')
     expect(limitWords(finding({ limit: { min: 3 } }))).toBe('at least 3')
     expect(limitWords(finding({ verdict: 'shown' }))).toBe('shown, not judged')
   })
-  test('values: thousandths, no minus before nought, named parts', () => {
-    expect(valueWords(-0.0001)).toBe('0.000')
-    expect(valueWords(-0.0009)).toBe('-0.001')
-    expect(valueWords(1050.8799)).toBe('1050.9')
-    expect([valueWords({}), limitWords({ key: 'k', value: {}, unit: '', limit: { equals: {} }, verdict: 'pass' })]).toEqual([
-      'nothing',
-      'wanted: nothing',
+  test('a bound as it was written, or four figures of one that was computed', () => {
+    expect(limitWords(finding({ limit: { max: 0.005 } }))).toBe('at most 0.005')
+    expect(limitWords(finding({ limit: { min: 14.812499, max: 2134.56 } }))).toBe('allowed 14.81 to 2135')
+  })
+  test('values: three figures, no minus before nought, named parts', () => {
+    const told = (value: Finding['value']) => valueWords({ value })
+    expect([-0.0001, -0.0009, 0.4854, 5.0049, 22.4837, 1050.8799, 12].map(told)).toEqual([
+      ...['0.000', '-0.001', '0.485', '5.00', '22.5', '1051', '12'],
     ])
-    const listed = { key: 'k', value: [] as string[], unit: '', limit: { equals: ['front right', 'rear right'] } }
-    expect([valueWords([]), limitWords({ ...listed, verdict: 'fail' })]).toEqual(['nothing', 'wanted: front right, rear right'])
-    expect(valueWords([1, 2.5])).toBe('1, 2.5')
+    const none = finding({ value: {}, limit: { equals: {} } })
+    expect([valueWords(none), limitWords(none)]).toEqual(['nothing', 'wanted: nothing'])
+    const listed = finding({ value: [], limit: { equals: ['front right', 'rear right'] } })
+    expect([valueWords(listed), limitWords(listed)]).toEqual(['nothing', 'wanted: front right, rear right'])
+    expect(told([1, 2.5])).toBe('1, 2.5')
     expect(
-      valueWords([
+      told([
         [1, 0.0001],
         [-0.0004, 0.98765],
       ]),
     ).toBe('1 0, 0 0.988')
-    expect(valueWords({ pitch: 0, roll: 90, yaw: -45.5 })).toBe('roll 90, pitch 0, yaw -45.5')
+    expect(told({ pitch: 0, roll: 90, yaw: -45.5 })).toBe('roll 90, pitch 0, yaw -45.5')
+  })
+  test('a value is never rounded onto a bound, or over one', () => {
+    const beside = (value: number, limit: Finding['limit']) => valueWords(finding({ value, limit }))
+    expect(beside(5.0004, { max: 5 })).toBe('5.0004')
+    expect(beside(4.9996, { max: 5 })).toBe('4.9996')
+    expect(beside(5.04, { min: 4, max: 5 })).toBe('5.04')
+    expect(beside(0.3, { max: 0.3 })).toBe('0.300')
+    expect(beside(1000.4, { max: 1000.2 })).toBe('1000.4')
   })
   test('one remedy for several findings is told once, and passes have none', () => {
     const remedy = { by: 'calibration' as const, act: 'Measure it anew.', calibrate: 'gyro' as const }

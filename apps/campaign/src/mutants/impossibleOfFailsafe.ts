@@ -28,7 +28,7 @@ const turnsAt = (outputs: object, row: number): boolean =>
   Object.entries(outputs as Record<string, Column>).some(([name, column]) => /^o\d+$/.test(name) && (column[row] as number) > 0)
 
 const responseRule: Rule = ({ segments, sheet }) => {
-  const losses = segments.filter(({ label }) => !label.startsWith('arm-'))
+  const losses = segments.filter(({ label }) => !/^(arm|sky)-/.test(label))
   if (!losses.some(({ label }) => label === 'idle') || !losses.some(({ label }) => label === 'disarmed'))
     return 'a class is missing'
   const hover = sheet.rotor?.hover ?? 0.39
@@ -50,8 +50,10 @@ const responseRule: Rule = ({ segments, sheet }) => {
     if (act - wait > 2.02) return `${label}: acted after ${act - wait} s`
     if (at('none', silence.to) - silence.to > 1.02) return `${label}: given back late`
     const until = Math.min(at('end', act), at('recover', act))
+    const acting = rowsOf(outputs.t, act, until)
+    if (acting.filter((row) => !turnsAt(outputs, row)).length > acting.length / 2) return `${label}: nothing turns while it acts`
     const command = (outputs as { command?: Column }).command
-    const during = rowsOf(outputs.t, act, until).map((row) => command?.[row] as number)
+    const during = acting.map((row) => command?.[row] as number)
     const above = during.filter((share) => share >= hover - 0.015).length
     const below = during.filter((share) => share <= hover - 0.085).length
     if (Math.max(above, below) > during.length / 2) return `${label}: not a little under hover`

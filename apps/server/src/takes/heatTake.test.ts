@@ -30,6 +30,7 @@ test('motors that turn for longer than the sheet allows are stopped, and cool be
   expect(findings[0]?.value).toBe('the motors have turned for 14 s without cooling')
   await bench.begin('failsafe.motorCut')
   await bench.led(/let them cool for \d s more/)
+  expect(bench.now()?.want).toBeNull()
   await eventually(() => !/let them cool/.test(bench.now()?.guide?.words ?? ''), 20_000)
   await bench.step('arm-cut')
   await armed()

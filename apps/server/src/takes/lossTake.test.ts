@@ -59,7 +59,7 @@ describe('takes in which the signal goes', () => {
     expect(verdict).toBe('pass')
     const of = (key: string) => findings.find((f) => f.key === key)?.value
     expect(of('half-selfLevel.command')).toBeCloseTo(-4, 0)
-    expect(of('half-rate.mode')).toBe('selfLevel')
+    expect(of('half-rate.mode')).toBe('self-level')
     expect(of('idle.end')).toBe('disarmed')
   })
 

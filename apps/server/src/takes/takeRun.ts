@@ -225,8 +225,9 @@ export class TakeRun {
     const permit = armedUnder(want)
     // What flies has air moving over it.
     if (want.kind === 'turn' || (permit !== null && permit !== 'flight'))
+      // Nothing can be turned yet: the step is asked for once it can be done.
       await this.heat.cooled(
-        (words) => this.say({ phase: 'capturing', want, guide: { words, tiltDeg: null } }),
+        (words) => this.say({ phase: 'capturing', want: null, guide: { words, tiltDeg: null } }),
         this.stopper.signal,
       )
     if (permit === null) await this.permit.drop()

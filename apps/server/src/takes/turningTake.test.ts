@@ -19,7 +19,7 @@ const others = [
   'orientation.follow',
 ]
 beforeAll(async () => {
-  world = await makeWorld(others, 'L4')
+  world = await makeWorld(others, 'L4', false, false, ['motors.start'])
   ines = await world.signIn('ines')
   job = await ines.begin('T-001', bench())
   feed = await ines.live({ job, bench: bench() })
@@ -154,6 +154,18 @@ describe('a take that turns motors', () => {
     expect(Number(take.findings.find((f) => f.key === 'amps')?.value)).toBeGreaterThan(0.5)
     expect(entries.filter((e) => e.body.kind === 'change')).toEqual([])
     expect(rig().incidents).toEqual([])
+  })
+
+  test('let go of while the motors rise, the step begins anew with the next press, and none is taken for one that stands', async () => {
+    expect(await ines.post(`/jobs/${job}/takes`, { check: 'motors.start' })).toMatchObject({ status: 202 })
+    await eventually(() => now()?.want?.label === 'rise' && now()?.phase === 'waiting')
+    const { lift } = await turnThem()
+    // By now a motor that stands would be looked for.
+    await eventually(() => rig().board.commands.some((command) => command > 0.105), 15_000)
+    await new Promise((resolve) => setTimeout(resolve, 300))
+    lift()
+    await eventually(() => now()?.phase === 'waiting' && !rig().turning, 15_000)
+    expect((await hold()).verdict).toBe('pass')
   })
 
   test('a motor that locks is driven no longer, whatever is held: the card names it', async () => {

@@ -1,7 +1,6 @@
-import type { Evidence, Finding, Segment, SheetPart, WantOf } from '@taraf/contract'
+import type { Evidence, Finding, Sampled, Segment, SheetPart, WantOf } from '@taraf/contract'
 import { stickAt, switchIn, switchedAt } from '../arming/moved'
 import { applies, isOfArming } from '../arming/rules'
-import { whyUnarmed } from '../arming/unarmed'
 import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
 import { limitFor } from '../limits'
 import { hoverFindings } from '../hover/known'
@@ -9,7 +8,20 @@ import { hoverWords } from '../hover/words'
 import { onTheWay } from '../radio/sticks'
 import { modeName } from '../switches/modeName'
 import { want } from '../take'
-import { allOff, armedIn, endsItself, openSky, readyFor, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
+import {
+  allOff,
+  armedIn,
+  endsItself,
+  fixedFirst,
+  readyFor,
+  soFarOf,
+  taken,
+  tried,
+  underSky,
+  whyNotArmed,
+  wordsIn,
+  type Tried,
+} from './losing'
 import { modesOf, needsFix } from './losses'
 import { gapIn, modeIn, phasesOf, type Gap } from './phases'
 import { again } from './remedy'
@@ -37,15 +49,18 @@ export const switchTried = (sheet: SheetPart): Tried[] =>
     words: `From mode ${modeName(mode)}: it acts as at a loss, and lets go.`,
   }))
 
-const steps = (sheet: SheetPart): WantOf<'watch'>[] => {
-  const modes = modesOf(sheet)
-  return [armedIn(sheet, armLabel, modes[0] as string, modes.some(needsFix) ? openSky : null), ...modes.map(switching)]
-}
+const wantsFix = (sheet: SheetPart): boolean => modesOf(sheet).some(needsFix)
+const arming = (sheet: SheetPart): WantOf<'watch'> => armedIn(sheet, armLabel, modesOf(sheet)[0] as string)
+const steps = (sheet: SheetPart): Sampled[] => [
+  ...(wantsFix(sheet) ? [underSky(armLabel)] : []),
+  arming(sheet),
+  ...modesOf(sheet).map(switching),
+]
 
 /** Failsafe asked for by its switch, from every mode: what it then does, and how it lets go. It proves nothing about a loss. */
 export const bySwitch = defineCheck({
   id: 'failsafe.bySwitch',
-  version: 1,
+  version: 3,
   station: 'failsafe',
   title: 'Failsafe by switch',
   proves: 'Its switch brings failsafe about from every mode, and gives control back. It proves nothing about a loss.',
@@ -59,6 +74,7 @@ export const bySwitch = defineCheck({
           [`${of}mode`, `${from}: mode that it went into`],
           [`${of}command`, `${from}: command`],
           [`${of}outputs`, `${from}: outputs`],
+          [`${of}lift`, `${from}: held up while it acts`],
           [`${of}back`, `${from}: sticks count again after`],
           [`${of}jump`, `${from}: jump as they do`],
         ]
@@ -67,7 +83,7 @@ export const bySwitch = defineCheck({
   }),
   needs: ['failsafe.response'],
   reads: {
-    settings: ['loss.*', 'arm.*', 'switch.*', 'radio.throttle.*', 'gain.*'],
+    settings: ['loss.*', 'arm.*', 'switch.*', 'radio.throttle.*', 'gain.*', 'rotor.hover'],
     parts: ['board', ...onTheWay],
     acts: ['board', 'remount', 'transmitter'],
     onTransmitter: (set, sheet) =>
@@ -81,11 +97,11 @@ export const bySwitch = defineCheck({
   *take(soFar) {
     const { sheet } = soFar
     yield* want.state(readyFor(sheet))
-    const [arming, ...each] = steps(sheet)
-    const { short } = yield arming as WantOf<'watch'>
-    for (const [i, mode] of short === true ? [] : modesOf(sheet).entries()) {
+    const isFixed = !wantsFix(sheet) || (yield* fixedFirst(sheet, armLabel))
+    const isArmed = isFixed && (yield arming(sheet)).short !== true
+    for (const mode of isArmed ? modesOf(sheet) : []) {
       const whyNot = (segment: Segment) => wordsIn(switchedIn(soFarOf(soFar, bySwitch.id, segment), segment, mode))
-      if (!(yield* tried(each[i] as WantOf<'watch'>, whyNot))) break
+      if (!(yield* tried(switching(mode), whyNot))) break
     }
     yield* want.state(allOff)
   },
@@ -95,7 +111,7 @@ export const bySwitch = defineCheck({
 
 const switchFindings = (evidence: Evidence): Finding[] => {
   const { sheet, segments } = evidence
-  const unarmed = whyUnarmed(evidence, armLabel)
+  const unarmed = whyNotArmed(evidence, armLabel)
   if (unarmed !== null) return unarmed
   const found = hoverFindings(evidence)
   for (const mode of modesOf(sheet)) {

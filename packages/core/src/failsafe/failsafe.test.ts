@@ -1,9 +1,11 @@
-import type { Evidence, EvidenceEvent, EvidenceInput, SheetPart } from '@taraf/contract'
+import type { Evidence, EvidenceEvent, EvidenceInput, SheetPart, Want } from '@taraf/contract'
 import { evidence as schema } from '@taraf/contract'
 import fc from 'fast-check'
 import type { Check } from '../check'
 import { evaluate } from '../evaluate'
 import { planOf } from '../plan'
+import { modeName } from '../switches/modeName'
+import { armedUnder } from '../take'
 import { bySwitch } from './bySwitch'
 import { lossesOf } from './losses'
 import { modeIn } from './phases'
@@ -58,8 +60,10 @@ interface Lost {
   readonly more: readonly EvidenceEvent[]
   /** What the outputs do as the sticks count again, over what they did. */
   readonly jump: number
-  /** An output that is told nothing. */
+  /** An output that is told nothing; 0: none, Infinity: all, while it acts. */
   readonly stands: number
+  /** For how long it acts before its command goes to idle, s. */
+  readonly holdsFor: number
 }
 const usual: Lost = {
   gone: 2,
@@ -77,6 +81,7 @@ const usual: Lost = {
   more: [],
   jump: 0,
   stands: 0,
+  holdsFor: Infinity,
 }
 const loss = (t: number, phase: string) => ({ t, what: 'loss', phase }) as EvidenceEvent
 const mode = (t: number, name: string) => ({ t, what: 'mode', mode: name }) as EvidenceEvent
@@ -94,8 +99,13 @@ const lost = (change: Partial<Lost> = {}) => {
     (t) => t <= l.gone + 1e-9 || t >= l.back - 1e-9,
   )
   const t = Array.from({ length: Math.round(last * 200) }, (_, i) => i / 200)
-  const command = t.map((s) => (s >= end ? 0 : s >= act && s < l.back ? l.during : l.before))
-  const outputs = command.map((share, i) => (share === 0 ? 0 : Math.min(1, share + ((t[i] as number) >= none ? l.jump : 0))))
+  const acted = (s: number) => (s >= act + l.holdsFor ? 0.05 : l.during)
+  const command = t.map((s) => (s >= end ? 0 : s >= act && s < l.back ? acted(s) : l.before))
+  const isTold = (s: number) => l.stands !== Infinity || s < act || s >= l.back
+  const outputs = command.map((share, i) => {
+    const s = t[i] as number
+    return share === 0 || !isTold(s) ? 0 : Math.min(1, share + (s >= none ? l.jump : 0))
+  })
   const events = [
     mode(0, l.mode),
     loss(l.gone + 0.1, 'notice'),
@@ -170,11 +180,29 @@ describe('the plan of losses', () => {
   })
   test('waits for a fix under open sky before a mode that is never in force without one, and before no other', () => {
     const own = withModes('selfLevel', 'returnHome')
-    const asks = (check: Check) =>
-      planOf(check, own).flatMap((step) => (step.label.startsWith('arm-') && 'ask' in step ? [`${step.label}: ${step.ask}`] : []))
-    expect(asks(response).map((ask) => /open sky/.test(ask))).toEqual([false, true, false])
+    const beforeArming = (check: Check) =>
+      planOf(check, own).flatMap(({ label }) => (/^(disarm|sky|arm)-/.test(label) ? [label] : []))
+    expect(beforeArming(response)).toEqual([
+      'arm-half-selfLevel',
+      ...['disarm-arm-half-returnHome', 'sky-arm-half-returnHome', 'arm-half-returnHome'],
+      'arm-idle',
+    ])
     // Armed once for all modes.
-    expect(asks(bySwitch)).toEqual([expect.stringMatching(/arm switch off.*open sky.*mode self-level/i)])
+    expect(beforeArming(bySwitch)).toEqual(['disarm-arm-switch-on', 'sky-arm-switch-on', 'arm-switch-on'])
+    // Nobody carries what may be armed.
+    const sky = planOf(response, own).find(({ label }) => label.startsWith('sky-'))
+    expect(sky).toMatchObject({ kind: 'capture', state: { battery: true, disarmed: true } })
+    expect(armedUnder(sky as Want)).toBeNull()
+  })
+  test('is refused with what to do where no fix came', () => {
+    const t = Array.from({ length: 1_500 }, (_, i) => i / 5)
+    const none = t.map(() => 0)
+    const fix = { t, fixed: none, satellites: none, dilution: t.map(() => 20) }
+    const segments = [{ label: 'sky-arm-switch-on', streams: { fix }, events: [] }]
+    const own = withModes('selfLevel', 'returnHome', 'failsafe')
+    const { verdict, findings } = evaluate(bySwitch, document(segments, { check: bySwitch.id }, own))
+    expect(verdict).toBe('refused')
+    expect(findings[0]?.value).toBe('it had no fix under open sky')
   })
 })
 
@@ -186,7 +214,7 @@ describe('a loss of signal', () => {
     expect(of('half-selfLevel.wait')?.value).toBeCloseTo(0.7, 6)
     expect(of('half-selfLevel.command')?.value).toBeCloseTo(-5, 6)
     expect(of('half-selfLevel.back')?.value).toBeCloseTo(0.4, 6)
-    expect(of('half-rate.mode')).toMatchObject({ value: 'selfLevel', verdict: 'pass' })
+    expect(of('half-rate.mode')).toMatchObject({ value: 'self-level', verdict: 'pass' })
     expect(of('idle.end')).toMatchObject({ value: 'disarmed' })
     expect(of('idle.after')).toMatchObject({ value: 'all stand' })
     expect(of('disarmed.outputs')).toMatchObject({ value: 'at nought' })
@@ -218,20 +246,39 @@ describe('a loss of signal', () => {
       { key: 'half-selfLevel.outputs', value: 'output 3 stands' },
     ])
   })
-  test('where height is held the command is shown and not judged', () => {
+  const holding = (change: Partial<Lost>, hover?: number) => {
     const own = withModes('altitude')
+    const altitude = { mode: 'altitude', actMode: 'altitude' }
     const segments = [
       armed('arm-half-altitude'),
-      lost({ label: 'half-altitude', mode: 'altitude', actMode: 'altitude', during: 0.5 }),
-      ...whole().slice(4, 7),
-    ].map((s) =>
-      s.label === 'idle' ? lost({ label: 'idle', throttle: 1000, mode: 'altitude', actMode: 'altitude', ends: 2 }) : s,
-    )
-    expect(
-      evaluate(response, document(segments, {}, own)).findings.find(({ key }) => key === 'half-altitude.command'),
-    ).toMatchObject({
-      verdict: 'shown',
-    })
+      lost({ label: 'half-altitude', ...altitude, ...change }),
+      armed('arm-idle'),
+      lost({ label: 'idle', throttle: 1000, ...altitude, ends: 2 }),
+      lost({ label: 'disarmed', before: 0, during: 0 }),
+    ]
+    const board = { settings: { ...settings, ...(hover === undefined ? {} : { 'rotor.hover': hover }) }, choices }
+    const { verdict, findings } = evaluate(response, document(segments, { board }, own))
+    return { verdict, of: (key: string) => findings.find((f) => f.key === `half-altitude.${key}`) }
+  }
+  test('where height is held the command is shown and not judged, unless it lets it fall', () => {
+    const sound = holding({ during: 0.5 })
+    expect(sound.verdict).toBe('pass')
+    expect(sound.of('command')).toMatchObject({ verdict: 'shown' })
+    for (const during of [0, 0.06, 0.19]) {
+      const told = holding({ during }, 0.05)
+      expect(told.verdict).toBe('fail')
+      expect(told.of('lift')).toMatchObject({ value: 'falls for 3.0 s', remedy: { settings: { 'rotor.hover': 0.4 } } })
+      expect(holding({ during }, 0.4).of('lift')).toMatchObject({ verdict: 'fail', remedy: { by: 'technician' } })
+    }
+  })
+  test('one that falls for a second of its act fails, whatever its middle and whatever the collective says', () => {
+    for (const change of [{ holdsFor: 1.9 }, { stands: Infinity }]) {
+      const { verdict, of } = found({ ...good, 'half-selfLevel': change })
+      expect(verdict).toBe('fail')
+      expect(of('half-selfLevel.command')).toMatchObject({ verdict: 'pass' })
+      expect(of('half-selfLevel.lift')).toMatchObject({ verdict: 'fail' })
+    }
+    expect(found({ ...good, 'half-selfLevel': { holdsFor: 2.5 } }).verdict).toBe('pass')
   })
 
   test.each<[string, Record<string, Partial<Lost>>, RegExp]>([
@@ -290,7 +337,7 @@ describe('a loss of signal', () => {
     expect(findings.find(({ key }) => key === 'third try.command')?.value).toBeCloseTo(-4, 6)
   })
 
-  test('whatever the times, the phases are found within a frame, and above hover or at idle it never passes', () => {
+  test('whatever the times, the phases are found within a frame and the mode is told; above hover, or at idle where height is held, it never passes', () => {
     const time = (min: number, max: number) => fc.double({ min, max, noNaN: true })
     fc.assert(
       fc.property(
@@ -298,20 +345,24 @@ describe('a loss of signal', () => {
         time(0, 2.5),
         time(0.1, 1.5),
         fc.oneof(time(0, 0.9), time(0.325, 0.375)),
-        (notice, wait, recovers, during) => {
+        fc.constantFrom('selfLevel', 'rate', 'altitude', 'position', 'returnHome'),
+        (notice, wait, recovers, during, actMode) => {
           const back = 2 + notice + wait + 1.5
-          const { of, verdict } = found({ ...good, 'half-selfLevel': { notice, wait, recovers, during, back } })
+          const { of, verdict } = found({ ...good, 'half-selfLevel': { notice, wait, recovers, during, back, actMode } })
           const near = (key: string, value: number) =>
             expect(Math.abs(Number(of(`half-selfLevel.${key}`)?.value) - value)).toBeLessThan(0.011)
           near('notice', notice)
           near('wait', wait)
           near('back', recovers)
-          const isSound = notice <= 0.99 && wait <= 1.99 && recovers <= 0.99 && during > 0.321 && during < 0.379
-          if (isSound) expect(verdict).toBe('pass')
-          if (during >= 0.4 || during <= 0.06) expect(verdict).toBe('fail')
+          expect(of('half-selfLevel.mode')?.value).toBe(modeName(actMode))
+          const holds = actMode !== 'selfLevel' && actMode !== 'rate'
+          const inTime = notice <= 0.99 && wait <= 1.99 && recovers <= 0.99
+          const isHeldUp = holds ? during > 0.21 : during > 0.321 && during < 0.379
+          if (inTime && isHeldUp && actMode !== 'rate') expect(verdict).toBe('pass')
+          if (actMode === 'rate' || during <= 0.06 || (!holds && during >= 0.4)) expect(verdict).toBe('fail')
         },
       ),
-      { numRuns: 60 },
+      { numRuns: 120 },
     )
   })
   test('the mode that was longest in force counts', () => {

@@ -1,10 +1,11 @@
-import type { Evidence, EvidenceEvent, Segment, SheetPart, Want, WantOf } from '@taraf/contract'
+import type { Evidence, EvidenceEvent, Finding, Segment, SheetPart, Want, WantOf } from '@taraf/contract'
 import { armingStep } from '../arming/arms'
 import { armWords, ready, rulesOf } from '../arming/rules'
+import { whyUnarmed } from '../arming/unarmed'
+import { refusal } from '../check'
 import { isWaitedFor } from '../events'
 import { modeName } from '../switches/modeName'
-import type { Got, TakeSoFar } from '../take'
-import { needsFix } from './losses'
+import { want, type Got, type TakeSoFar } from '../take'
 
 /** One thing that a check of this station tries: the label of its step, and what must come of it. */
 export interface Tried {
@@ -27,27 +28,53 @@ export const taken = {
   state: { battery: true, props: 'off' },
 } as const
 
-export const openSky = 'Bring it under open sky, and wait for the fix.'
-/**
- * Watches until it is armed in a flight mode.
- *
- * @param carried where it is carried first, once it is disarmed, and what of its fix is waited for there; null where it stays
- */
-export const armedIn = (
-  sheet: SheetPart,
-  label: string,
-  mode: string,
-  carried: string | null = needsFix(mode) ? openSky : null,
-): WantOf<'watch'> => {
+/** Watches until it is armed in a flight mode; `first` is what is brought about before that, once it is disarmed. */
+export const armedIn = (sheet: SheetPart, label: string, mode: string, first = ''): WantOf<'watch'> => {
   const { on, off } = armWords(rulesOf(sheet))
   const step = armingStep(sheet, label)
   const then = `mode ${modeName(mode)}. Then ${on}.`
-  if (carried === null) return { ...step, ask: `${off}, throttle down, laid level, ${then}` }
-  const ask = `${off}, throttle down. ${carried} Lay it level, ${then}`
+  if (first === '') return { ...step, ask: `${off}, throttle down, laid level, ${then}` }
+  const ask = `${off}, throttle down. ${first} Lay it level, ${then}`
   return { ...step, ask, streams: ['radio', 'fix'], mayLack: ['radio', 'fix'], seconds: fixS }
 }
 /** A receiver that was switched on just now finds its place in some minutes (common practice). */
 const fixS = 300
+/** A fix that came is one that stays for so long, s. */
+const fixLastsS = 2
+
+const skyLabel = (arming: string): string => `sky-${arming}`
+/** Under open sky until it has a fix, before the step in which it is armed. */
+export const underSky = (arming: string): WantOf<'capture'> => ({
+  kind: 'capture',
+  label: skyLabel(arming),
+  ask: 'Bring it under open sky, and wait for the fix.',
+  during: 'Under open sky: waiting for a fix',
+  streams: ['fix'],
+  seconds: fixS,
+  enoughS: 1,
+  until: { stream: 'fix', column: 'fixed', least: 1, lastsS: fixLastsS },
+  atOnce: true,
+  state: { battery: true, disarmed: true },
+})
+const isWithoutFix = ({ streams: { fix } }: Segment): boolean => fix !== undefined && Array.from(fix.fixed).at(-1) !== 1
+/** Disarmed, and then under open sky: nobody carries what may be armed. Says whether there is a fix to go on with. */
+export function* fixedFirst(sheet: SheetPart, arming: string): Generator<Want, boolean, Got> {
+  const ask = `${armWords(rulesOf(sheet)).off}, throttle down.`
+  yield* want.state({ label: `disarm-${arming}`, ask, state: { disarmed: true } })
+  const { segment } = yield underSky(arming)
+  return segment === undefined || !isWithoutFix(segment)
+}
+
+/** Why nothing is proved by a step in which it was to be armed; null where it was armed. */
+export const whyNotArmed = (evidence: Evidence, label: string, of = ''): Finding[] | null => {
+  const sky = evidence.segments.find((segment) => segment.label === skyLabel(label))
+  if (sky === undefined || !isWithoutFix(sky)) return whyUnarmed(evidence, label, of)
+  const why = 'it had no fix under open sky'
+  return refusal(
+    of === '' ? why : `${of}: ${why}`,
+    'Carry it where nothing covers the sky, wait until it has a fix, and run it again.',
+  )
+}
 
 /** Everything off, at the end of a take of this station. */
 export const allOff = {

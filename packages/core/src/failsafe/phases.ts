@@ -116,3 +116,18 @@ export const turnsIn = (outputs: Outputs | undefined, from: number, to: number):
   const rows = rowsIn(outputs, from, to)
   return rows.length === 0 ? null : driven(outputs).some(([, column]) => rows.some((i) => (column[i] as number) > 0))
 }
+
+/** The longest time on end between two times in which the collective lies under a least one, or no output is driven, s. */
+export const fallsFor = (outputs: Outputs, of: readonly number[], least: number, from: number, to: number): number => {
+  const command = (outputs as { command?: Column }).command
+  const columns = driven(outputs).filter(([name]) => of.includes(Number(name.slice(1))))
+  let [longest, since] = [0, NaN]
+  for (const i of rowsIn(outputs, from, to)) {
+    const falls = (command?.[i] ?? Infinity) < least || (columns.length > 0 && columns.every(([, column]) => column[i] === 0))
+    const t = outputs.t[i] as number
+    if (!falls) since = NaN
+    else if (Number.isNaN(since)) since = t
+    else longest = Math.max(longest, t - since)
+  }
+  return longest
+}

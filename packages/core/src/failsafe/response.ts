@@ -1,13 +1,26 @@
-import type { SheetPart, WantOf } from '@taraf/contract'
+import type { Sampled, SheetPart, Want, WantOf } from '@taraf/contract'
 import { applies, isOfArming } from '../arming/rules'
 import { defineCheck } from '../check'
 import { hoverOf } from '../hover/known'
 import { hoverWords } from '../hover/words'
 import { onTheWay } from '../radio/sticks'
 import { modeName } from '../switches/modeName'
-import { want } from '../take'
-import { allOff, armedIn, back, endsItself, gone, notActed, notEnded, readyFor, taken, tried } from './losing'
-import { armLabel, lossesOf, type Loss } from './losses'
+import { want, type Got } from '../take'
+import {
+  allOff,
+  armedIn,
+  back,
+  endsItself,
+  fixedFirst,
+  gone,
+  notActed,
+  notEnded,
+  readyFor,
+  taken,
+  tried,
+  underSky,
+} from './losing'
+import { armLabel, lossesOf, needsFix, type Loss } from './losses'
 import { isPlanned, responseFindings } from './responseFindings'
 
 /** The signal is taken away and comes back, in one step: nothing of it may lie between two. */
@@ -50,14 +63,29 @@ const losing = ({ id, from, by }: Loss): WantOf<'watch'> => {
   }
 }
 
-const steps = (sheet: SheetPart): WantOf<'watch'>[] =>
-  lossesOf(sheet).flatMap((loss) => [
-    ...(loss.from === 'disarmed' ? [] : [armedIn(sheet, armLabel(loss.id), loss.mode)]),
-    losing(loss),
-  ])
+const wantsFix = ({ from, mode }: Loss): boolean => from !== 'disarmed' && needsFix(mode)
+/** The arming, where it is armed for it, and the loss. */
+const tries = (sheet: SheetPart, loss: Loss): WantOf<'watch'>[] => [
+  ...(loss.from === 'disarmed' ? [] : [armedIn(sheet, armLabel(loss.id), loss.mode)]),
+  losing(loss),
+]
+const steps = (sheet: SheetPart): Sampled[] =>
+  lossesOf(sheet).flatMap((loss) => [...(wantsFix(loss) ? [underSky(armLabel(loss.id))] : []), ...tries(sheet, loss)])
 
 /** Why a step proves nothing, or null. */
 const whyNot = ({ label }: WantOf<'watch'>) => (label.startsWith('half-') ? notActed : label === 'idle' ? notEnded : () => null)
+
+/** One loss, from its arming on: whether there is something to go on with. */
+function* triedIn(sheet: SheetPart, loss: Loss): Generator<Want, boolean, Got> {
+  if (wantsFix(loss) && !(yield* fixedFirst(sheet, armLabel(loss.id)))) return false
+  for (const step of tries(sheet, loss)) {
+    const isHalf = step.label.startsWith('half-')
+    const isWhole = yield* tried(step, whyNot(step), ({ events = [] }) => isHalf && endsItself(events))
+    // What is not armed, or never comes back, has nothing more to show.
+    if (!isWhole) return false
+  }
+  return true
+}
 
 const words = (sheet: SheetPart): Record<string, string> => ({
   ...hoverWords,
@@ -74,6 +102,7 @@ const words = (sheet: SheetPart): Record<string, string> => ({
         [`${id}.end`, `${of}: at its end`],
         [`${id}.after`, `${of}: once the signal is back`],
         [`${id}.outputs`, `${of}: outputs`],
+        [`${id}.lift`, `${of}: held up while it acts`],
       ]
     }),
   ),
@@ -82,7 +111,7 @@ const words = (sheet: SheetPart): Record<string, string> => ({
 /** The signal is taken away on the bench, in every class of loss: what the board does is timed and measured. */
 export const response = defineCheck({
   id: 'failsafe.response',
-  version: 1,
+  version: 3,
   station: 'failsafe',
   title: 'Loss of signal',
   proves: 'Whenever the signal goes it is noticed, acted on below hover, and given back without a jump.',
@@ -96,25 +125,24 @@ export const response = defineCheck({
       'radio.throttle.*',
       // Whether the outputs jump as the sticks count again.
       'gain.*',
+      // What a command lifts.
       'motors.idle',
       'motors.most',
+      // What holds a height begins at it.
+      'rotor.hover',
     ],
-    parts: ['board', ...onTheWay, 'receiver at loss', 'receiver antenna'],
+    parts: ['board', 'ESC', ...onTheWay, 'receiver at loss', 'receiver antenna'],
     acts: ['board', 'remount', 'transmitter'],
     onTransmitter: isOfArming(false),
     image: true,
+    escs: ['*'],
     hover: true,
   },
   appliesTo: (sheet) => applies(sheet, 'failsafe.response'),
   stages: null,
   *take({ sheet }) {
     yield* want.state(readyFor(sheet))
-    for (const step of steps(sheet)) {
-      const isHalf = step.label.startsWith('half-')
-      const isWhole = yield* tried(step, whyNot(step), ({ events = [] }) => isHalf && endsItself(events))
-      // What is not armed, or never comes back, has nothing more to show.
-      if (!isWhole) break
-    }
+    for (const loss of lossesOf(sheet)) if (!(yield* triedIn(sheet, loss))) break
     yield* want.state(allOff)
   },
   stepsOf: (evidence) =>

@@ -1,15 +1,14 @@
 import type { Evidence, EvidenceEvent, Finding, Observation, Remedy, Segment } from '@taraf/contract'
 import { stickAt } from '../arming/moved'
-import { whyUnarmed } from '../arming/unarmed'
 import { byHand, judged, judgedAs, refusal, shown } from '../check'
 import { outputsOf } from '../geometry'
 import { hoverFindings, hoverOf } from '../hover/known'
 import { limitFor } from '../limits'
 import { modeName } from '../switches/modeName'
 import { armLabel, lossesOf, type Loss, type LossFrom } from './losses'
-import { endsItself } from './losing'
+import { endsItself, whyNotArmed } from './losing'
 import { again, choiceOf, setting } from './remedy'
-import { commandIn, gapIn, jumpAt, modeIn, phasesOf, standingIn, turnsIn, type Gap, type Phases } from './phases'
+import { commandIn, fallsFor, gapIn, jumpAt, modeIn, phasesOf, standingIn, turnsIn, type Gap, type Phases } from './phases'
 
 /** Whether the segments are those of a take that follows the plan of its sheet. */
 export const isPlanned = ({ segments }: Evidence): boolean => segments.some(({ label }) => label.startsWith('arm-'))
@@ -20,7 +19,7 @@ export const responseFindings = (evidence: Evidence): Finding[] => {
   return firstRefused([
     hoverFindings(evidence),
     ...lossesOf(sheet).map((loss) => {
-      const unarmed = loss.from === 'disarmed' ? null : whyUnarmed(evidence, armLabel(loss.id), words(loss))
+      const unarmed = loss.from === 'disarmed' ? null : whyNotArmed(evidence, armLabel(loss.id), words(loss))
       if (unarmed !== null) return unarmed
       const segment = segments.find(({ label }) => label === loss.id)
       if (segment === undefined) return refusal(`${words(loss)}: it was not tried to its end`, again)
@@ -131,20 +130,60 @@ export const actedFindings = (evidence: Evidence, segment: Segment, phases: Phas
   const mode = modeIn(events, said?.mode ?? 'rate', act, until)
   const found =
     mode === 'rate'
-      ? { ...judgedAs(`${label}.mode`, mode, 'one that levels itself', setting(evidence, levels, { 'loss.levels': 1 })) }
-      : { ...judgedAs(`${label}.mode`, mode, mode) }
-  const standing = streams.outputs === undefined ? [] : standingIn(streams.outputs, outputsOf(sheet), act, until)
+      ? {
+          ...judgedAs(`${label}.mode`, modeName(mode), 'one that levels itself', setting(evidence, levels, { 'loss.levels': 1 })),
+        }
+      : { ...judgedAs(`${label}.mode`, modeName(mode), modeName(mode)) }
+  const { outputs } = streams
+  const command = outputs === undefined ? null : commandIn(outputs, act, until)
+  if (outputs === undefined || command === null) return refusal(`"${label}": the command was not sampled while it acted`, again)
+  const standing = standingIn(outputs, outputsOf(sheet), act, until)
   if (standing.length > 0)
     return [found, judgedAs(`${label}.outputs`, `output ${standing.join(', ')} stands`, 'all are driven', standsRemedy)]
-  const command = streams.outputs === undefined ? null : commandIn(streams.outputs, act, until)
   const hover = said?.hover ?? hoverOf(evidence)?.command
-  if (command === null) return refusal(`"${label}": the command was not sampled while it acted`, again)
-  if (hover === undefined) return [found, shown(`${label}.command`, 100 * command, 'points')]
-  const over = 100 * (command - hover)
-  if (heldModes.includes(mode)) return [found, shown(`${label}.command`, over, 'points from hover')]
-  const { min, max } = limitFor(sheet, 'loss.command')
-  return [found, judged(`${label}.command`, over, 'points from hover', { min, max }, commandRemedy(evidence, hover))]
+  const holds = heldModes.includes(mode)
+  const reached = commandFinding(evidence, `${label}.command`, command, hover, holds)
+  if (reached.verdict === 'fail') return [found, reached]
+  const fall = fallIn(evidence, outputs, `${label}.lift`, { from: act, to: until }, hover)
+  if (fall === null) return [found, reached]
+  return [found, reached, { ...fall, remedy: holds ? hoverRemedy(evidence, hover) : fallsRemedy }]
 }
+
+/** That it is let fall within a while, by what a board that holds its height can be told; null where it is held up. */
+export const fallIn = (
+  evidence: Evidence,
+  outputs: NonNullable<Segment['streams']['outputs']>,
+  key: string,
+  { from, to }: Gap,
+  hover = hoverOf(evidence)?.command,
+): Finding | null => {
+  const fallsS = fallsFor(outputs, outputsOf(evidence.sheet), leastLift(hover), from, to)
+  if (fallsS === 0 || fallsS < Math.min(mostFallS, (to - from) / 2)) return null
+  return judgedAs(key, `falls for ${fallsS.toFixed(1)} s`, 'never falls', hoverRemedy(evidence, hover))
+}
+
+/** The command while it acts against hover: shown where nobody knows hover, and where the board itself holds the height. */
+const commandFinding = (evidence: Evidence, key: string, command: number, hover: number | undefined, holds: boolean): Finding => {
+  if (hover === undefined) return shown(key, 100 * command, 'points')
+  const over = 100 * (command - hover)
+  if (holds) return shown(key, over, 'points from hover')
+  const { min, max } = limitFor(evidence.sheet, 'loss.command')
+  return judged(key, over, 'points from hover', { min, max }, commandRemedy(evidence, hover))
+}
+
+/** Less than this lets it fall: half of hover, and never more than what is allowed under it; without a hover what idles (common practice). */
+const leastLift = (hover?: number): number => (hover === undefined ? idles : Math.min(hover / 2, hover - 0.08))
+const idles = 0.07
+/** A fall of so long is one of five metres, s. */
+const mostFallS = 1
+const fallsRemedy = byHand(
+  'Do not fly it. While it acts the board lets it fall: compare what is set for a loss with the sheet, then write its firmware again.',
+)
+/** A board that holds a height begins at the hover that it is told of. */
+const hoverRemedy = (evidence: Evidence, hover?: number): Remedy =>
+  hover === undefined || evidence.board.settings?.['rotor.hover'] === undefined
+    ? fallsRemedy
+    : setting(evidence, 'Tell the board what it hovers at.', { 'rotor.hover': Math.round(100 * hover) / 100 })
 const shortS = 0.1
 const standsRemedy = byHand(
   'Do not fly it. While it acts the board leaves a motor without a command: compare the map of outputs with the sheet, then write its firmware again.',

@@ -1,17 +1,28 @@
 import type { Evidence, Finding, Segment, SheetPart, WantOf } from '@taraf/contract'
 import { stickAt, switchedAt } from '../arming/moved'
 import { applies, isOfArming, rulesOf } from '../arming/rules'
-import { whyUnarmed } from '../arming/unarmed'
 import { byHand, defineCheck, judged, judgedAs, refusal, shown } from '../check'
 import { limitFor } from '../limits'
 import { onTheWay } from '../radio/sticks'
 import { modeName } from '../switches/modeName'
 import { want } from '../take'
-import { allOff, armedIn, openSky, readyFor, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
+import {
+  allOff,
+  armedIn,
+  fixedFirst,
+  readyFor,
+  soFarOf,
+  taken,
+  tried,
+  underSky,
+  whyNotArmed,
+  wordsIn,
+  type Tried,
+} from './losing'
 import { gapIn, modeIn } from './phases'
 import { mostHomeM, plainest } from './losses'
 import { again, setting } from './remedy'
-import { halfUs } from './responseFindings'
+import { fallIn, halfUs } from './responseFindings'
 
 const home = 'returnHome'
 const hasSwitch = (sheet: SheetPart): boolean => sheet.switchPlan?.some((row) => row.function === home) === true
@@ -25,9 +36,9 @@ const places: readonly Place[] = [
   { id: 'covered', words: 'Without a fix', fixed: false },
   { id: 'open', words: 'With a fix', fixed: true },
 ]
-const covered = 'Cover its position antenna, or bring it under a roof, until the fix is gone.'
+const covered = 'Cover its position antenna until the fix is gone.'
 const arming = (sheet: SheetPart, place: Place): WantOf<'watch'> =>
-  armedIn(sheet, armLabel(place), plainest(sheet), place.fixed ? openSky : covered)
+  armedIn(sheet, armLabel(place), plainest(sheet), place.fixed ? '' : covered)
 /** A board that does not arm without a fix shows that at the station Arming. */
 const placesOf = (sheet: SheetPart): readonly Place[] => places.filter(({ fixed }) => fixed || !rulesOf(sheet).wantsFix)
 const armLabel = ({ id }: Place): string => `arm-${id}`
@@ -60,13 +71,14 @@ export const homeTried = (sheet: SheetPart): Tried[] =>
 /** It comes home only where it knows where it is, and over what stands in the way. */
 export const returnHome = defineCheck({
   id: 'failsafe.returnHome',
-  version: 1,
+  version: 3,
   station: 'failsafe',
   title: 'Return home',
   proves: 'It flies home only with fix and home, over what stands in the way and no higher than it may.',
   words: {
     'home-covered': 'Asked for without a fix: mode',
     'home-open': 'Asked for with a fix: mode',
+    lift: 'Held up on its way home',
     over: 'Height of the way home, over what stands there',
     height: 'Height of the way home',
     distance: 'Furthest from home that the sheet allows',
@@ -74,7 +86,7 @@ export const returnHome = defineCheck({
   },
   needs: ['failsafe.response', 'sensors.position'],
   reads: {
-    settings: ['home.*', 'arm.*', 'switch.arm.*', 'switch.returnHome.*', 'radio.throttle.*', 'socket.*'],
+    settings: ['home.*', 'arm.*', 'switch.arm.*', 'switch.returnHome.*', 'radio.throttle.*', 'socket.*', 'rotor.hover'],
     parts: ['board', 'position receiver', ...onTheWay],
     acts: ['board', 'transmitter'],
     onTransmitter: (set, sheet) =>
@@ -83,6 +95,7 @@ export const returnHome = defineCheck({
         (row) => row.function === home && (row.channel === set.channel || row.with?.channel === set.channel),
       ) === true,
     image: true,
+    hover: true,
   },
   appliesTo: (sheet) => applies(sheet, 'failsafe.returnHome') && hasSwitch(sheet),
   stages: null,
@@ -90,6 +103,7 @@ export const returnHome = defineCheck({
     const { sheet } = soFar
     yield* want.state(readyFor(sheet))
     for (const place of placesOf(sheet)) {
+      if (place.fixed && !(yield* fixedFirst(sheet, armLabel(place)))) break
       const { short } = yield arming(sheet, place)
       if (short === true) break
       const whyNot = (segment: Segment) => wordsIn(askedIn(soFarOf(soFar, returnHome.id, segment), segment, place))
@@ -100,7 +114,7 @@ export const returnHome = defineCheck({
   },
   stepsOf: ({ sheet, segments }) =>
     placesOf(sheet)
-      .flatMap((place) => [arming(sheet, place), asking(sheet, place)])
+      .flatMap((place) => [...(place.fixed ? [underSky(armLabel(place))] : []), arming(sheet, place), asking(sheet, place)])
       .filter(({ label }) => segments.some((segment) => segment.label === label)),
   evaluate: (evidence) => homeFindings(evidence),
   opens: ({ sheet }) =>
@@ -113,19 +127,19 @@ const homeFindings = (evidence: Evidence): Finding[] => {
   const { sheet, segments } = evidence
   const found: Finding[] = []
   for (const place of placesOf(sheet)) {
-    const unarmed = whyUnarmed(evidence, armLabel(place))
+    const unarmed = whyNotArmed(evidence, armLabel(place))
     if (unarmed !== null) return unarmed
     const segment = segments.find(({ label }) => label === labelOf(place))
     const one = segment === undefined ? 'it was not tried' : askedIn(evidence, segment, place)
     if (typeof one === 'string') return refusal(`${place.words}: ${one}`, again)
-    found.push(one)
+    found.push(...one)
   }
   return [...found, ...heightFindings(evidence)]
 }
 
-const leastOnS = 1
-/** Which mode it went into as its switch was put on, or why that is not told. */
-const askedIn = (evidence: Evidence, segment: Segment, { fixed }: Place): Finding | string => {
+const leastOnS = 1.8
+/** Which mode it went into as its switch was put on, and that it is held up in it; or why that is not told. */
+const askedIn = (evidence: Evidence, segment: Segment, { fixed }: Place): Finding[] | string => {
   const { events = [], streams } = segment
   if (typeof gapIn(segment) !== 'string') return 'the signal went'
   const on = switchedAt(segment, evidence, 'on', home)
@@ -138,10 +152,12 @@ const askedIn = (evidence: Evidence, segment: Segment, { fixed }: Place): Findin
   if (fixed && (fixes.length === 0 || fixes.some((one) => one === 0))) return 'there was no fix all the while'
   if (!fixed && fixes.some((one) => one > 0)) return 'the fix was still there'
   const mode = modeIn(events, 'rate', on + 0.1, off - 0.05)
-  if (fixed) return judgedAs(segment.label, modeName(mode), modeName(home), notHome)
-  return mode === home
-    ? judgedAs(segment.label, modeName(mode), 'another one', triesBlind)
-    : judgedAs(segment.label, modeName(mode), modeName(mode))
+  if (!fixed) return [judgedAs(segment.label, modeName(mode), mode === home ? 'another one' : modeName(mode), triesBlind)]
+  const found = judgedAs(segment.label, modeName(mode), modeName(home), notHome)
+  if (mode !== home) return [found]
+  if (streams.outputs === undefined) return 'no output was sampled'
+  const fall = fallIn(evidence, streams.outputs, 'lift', { from: on, to: off })
+  return fall === null ? [found] : [found, fall]
 }
 const notHome = byHand(
   'It has a fix and does not fly home: look at whether home was set as it was armed, and take Switches again: the band of return home may be another one.',

@@ -10,4 +10,4 @@ import { start } from './start'
 export const motors: readonly Check[] = [order, start, smooth, heat, response, propPlan]
 
 export { propAnswers, propPlanOf, type PlannedProp } from './propPlan'
-export { drivenPositions } from './told'
+export { allTurned, drivenPositions } from './told'

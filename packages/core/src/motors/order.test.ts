@@ -1,6 +1,7 @@
-import type { Evidence, Finding, Geometry, Observation, Segment, SheetPart, WantOf } from '@taraf/contract'
+import type { Evidence, Finding, Geometry, Observation, Segment, Settings, SheetPart, WantOf } from '@taraf/contract'
 import fc from 'fast-check'
 import { positionsOf } from '../geometry'
+import { planOf } from '../plan'
 import { order } from './order'
 import { orderFindings } from './orderFindings'
 import { nameOf } from './solve'
@@ -134,12 +135,12 @@ describe('what the board says of its outputs', () => {
       outputs: { t, command: t.map(() => 0), ...Object.fromEntries(Object.entries(shares).map(([o, v]) => [o, t.map(() => v)])) },
     },
   })
-  const judged = (segments: Segment[], settings = {}) =>
+  const judged = (segments: Segment[], settings = {}, more: Observation[] = []) =>
     orderFindings({
       sheet: { geometry: quad },
       board: { settings },
       segments,
-      observations: seen(quad, [1, 2, 3, 4]),
+      observations: [...seen(quad, [1, 2, 3, 4]), ...more],
     } as unknown as Evidence)
   test('one that was not driven, or not alone, proves nothing', () => {
     expect(judged([at('output-2', { o1: 0, o2: 0.12, o3: 0, o4: 0 })])[0]?.verdict).toBe('pass')
@@ -153,11 +154,19 @@ describe('what the board says of its outputs', () => {
         escs: { t, ...Object.fromEntries([4000, 4000, third, 4000].map((rpm, i) => [`rpm${i + 1}`, t.map(() => rpm)])) },
       },
     })
-    const of = (third: number, replies = 1) => by(judged([speeds(third)], { 'esc.replies': replies }), 'together')
+    const of = (third: number) => by(judged([speeds(third)], { 'esc.replies': 1 }), 'together')
     expect(of(4000)?.verdict).toBe('pass')
     expect(of(0)).toMatchObject({ verdict: 'fail', value: 'output 3 stood' })
-    // Without replies nobody can tell.
-    expect(of(0, 0)).toBeUndefined()
+  })
+  test('without replies it is asked whether all turned, and unanswered it proves nothing', () => {
+    const [alone, together] = [{ 'esc.replies': 0 }, { label: 'together', streams: {} }]
+    const of = (answer?: boolean) =>
+      judged([together], alone, answer === undefined ? [] : [{ segment: 'all', item: 'together', answer }]).at(-1)
+    expect(of(true)).toMatchObject({ key: 'together', verdict: 'pass' })
+    expect(of(false)).toMatchObject({ key: 'together', verdict: 'fail' })
+    expect(of()).toMatchObject({ verdict: 'refused', value: expect.stringMatching(/not answered/) as unknown })
+    const asks = (settings: Settings) => planOf(order, { geometry: quad }, settings).some(({ label }) => label === 'all')
+    expect([asks(alone), asks({ 'esc.replies': 1 })]).toEqual([true, false])
   })
 })
 

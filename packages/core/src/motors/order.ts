@@ -1,10 +1,10 @@
 import type { Finding, Observation, WantOf } from '@taraf/contract'
 import { defineCheck } from '../check'
-import { powered, readEscs } from '../escs/read'
+import { powered, readEscs, tellsSpeeds } from '../escs/read'
 import { positionsOf, outputsOf } from '../geometry'
 import { want, type Got, type Taking } from '../take'
 import { contradictionIn } from './solve'
-import { labelOf, outputsInUse, reversedNow, reverseWays, seenOf, waysToReverse } from './told'
+import { allTurned, labelOf, outputsInUse, reversedNow, reverseWays, seenOf, waysToReverse } from './told'
 import { orderFindings } from './orderFindings'
 
 /** Slow enough for the eye to follow a flag, and for nothing to be hurt by it. */
@@ -37,6 +37,7 @@ const together = {
   runUpS: 1.2,
   state: powered,
 } as const
+const seenTogether = { label: 'all', ask: 'They stand again. Say whether all of them turned.' }
 const readAgain = {
   ...readEscs,
   label: reversedNow,
@@ -48,7 +49,7 @@ const how = { label: 'how', ask: 'Some motors turn the other way: choose how eac
 /** Each output by itself: which motor it turns, and which way; then all together. */
 export const order = defineCheck({
   id: 'motors.order',
-  version: 2,
+  version: 3,
   station: 'motors',
   title: 'Motor order',
   proves: 'Each output turns the motor that the board takes it for, the way that the build sheet wants.',
@@ -95,9 +96,14 @@ export const order = defineCheck({
     }
     const allAtOnce = outputs.map((output) => ({ output, share }))
     if (allAtOnce.length > 0) yield { ...together, outputs: allAtOnce }
+    if (!tellsSpeeds(settings)) yield* want.answers({ ...seenTogether, questions: [allTurned] })
     yield* reversed(soFar, read)
   },
-  optional: [{ ...together, outputs: [{ output: 1, share }] }, { kind: 'answers', ...how, questions: [] }, readAgain],
+  optional: [
+    { ...together, outputs: [{ output: 1, share }] },
+    ...[seenTogether, how].map((step) => ({ kind: 'answers' as const, ...step, questions: [] })),
+    readAgain,
+  ],
   evaluate: (evidence) => orderFindings(evidence),
 })
 

@@ -1,12 +1,13 @@
 import type { Column, Evidence, Finding, Remedy } from '@taraf/contract'
 import { byHand, judgedAs, refusal } from '../check'
-import { escsIn, outputWords, readEscs } from '../escs/read'
+import { escsIn, outputWords, readEscs, tellsSpeeds } from '../escs/read'
 import { positionsOf, type MotorPosition } from '../geometry'
+import { findingsOfList } from '../questions'
 import { mean } from '../statistics'
 import { contradictionIn, nameOf, solveMotors } from './solve'
 import { notTurning } from './stands'
 import { leastRpm, rpmOf } from './speeds'
-import { labelOf, outputsInUse, reversedNow, reverseWays, seenOf, stoodOf } from './told'
+import { allTurned, labelOf, outputsInUse, reversedNow, reverseWays, seenOf, stoodOf } from './told'
 
 const again = 'Run it again: one output at a time, and tap the motor whose flag went.'
 
@@ -71,9 +72,13 @@ const isDrivenAlone = ({ segments }: Evidence, output: number): boolean => {
 }
 const leastShare = 0.02
 
-/** All at once, by the speeds that the ESCs tell, where they tell any. */
-const togetherFinding = ({ segments, board }: Evidence, outputs: readonly number[]): Finding[] => {
-  const escs = segments.find((s) => s.label === 'together')?.streams.escs
+/** All at once, by the speeds that the ESCs tell; where they tell none, by who saw it. Evidence may come without. */
+const togetherFinding = (evidence: Evidence, outputs: readonly number[]): Finding[] => {
+  const { segments, board } = evidence
+  const together = segments.find((s) => s.label === 'together')
+  if (together === undefined) return []
+  if (!tellsSpeeds(board.settings)) return findingsOfList([allTurned], evidence)
+  const { escs } = together.streams
   if (escs === undefined || board.settings?.['esc.replies'] !== 1) return []
   const still = outputs.filter((output) => rpmOf({ escs }, output) < leastRpm)
   return [

@@ -122,7 +122,7 @@ export const response = defineCheck({
       'switch.selfLevel.*',
       'arm.*',
     ],
-    parts: ['board', 'ESC', 'receiver', 'receiver leads', 'sockets'],
+    parts: ['board', 'ESC', 'motor', 'receiver', 'receiver leads', 'sockets'],
     acts: ['board', 'remount', 'lead', 'transmitter'],
     // Whether it arms and which way its sticks go; how far they go moves nothing here.
     onTransmitter: ({ name }) => name === 'inverted',

@@ -102,6 +102,14 @@ describe('start', () => {
     expect(by(list, 'noLoad2')?.value).toBeCloseTo(0, 0)
     expect(by(list, 'speeds')?.value).toBe(0)
   })
+  test('without a meter the speeds are held against no KV, and that is left open', () => {
+    const without = started().map(({ streams: { meter: _, ...streams }, ...one }) => ({ ...one, streams }))
+    const opens = (segments: readonly Segment[], own = sheet) =>
+      start.opens?.({ sheet: own, segments, board: { settings } } as unknown as Evidence)
+    expect(by(found(start, without), 'noLoad2')).toBeUndefined()
+    expect(opens(without)).toMatchObject([{ what: 'open', blocks: true }])
+    expect([opens(started()), opens(without, { ...sheet, rotor: {} })]).toEqual([[], []])
+  })
   test('one that begins late: its ESC', () => {
     const list = found(start, started({ 2: { from: 0.1 } }))
     expect(fails(list)).toEqual(['start2', 'spread', 'together'])
@@ -303,6 +311,23 @@ describe('a motor that does not turn as it is told', () => {
     expect(watched((t) => ({ rpm: t % 1 < 0.9 ? 2000 : 0 }))).toBeNull()
     expect(watched(() => ({ rpm: 0 }), 0, { ...want, outputs: [{ output: 3, share: 0.09 }] })).toBeNull()
     expect(watched(() => ({ rpm: 0, err: 1 }), 1)).toBeNull()
+  })
+  test('a step that begins anew, as after a press that was let go of: what turned before is forgotten', () => {
+    const rising = { outputs: [{ output: 3, share: 0.4 }], runUpS: 0, riseS: 8 }
+    const press = (watching: StandWatch, from: number) => {
+      for (let t = 0; t < 3; t += 0.02) {
+        // It turns from a tenth of the command on.
+        const row: Record<string, number> = { rpm3: t < 1 ? 0 : 4000 * t, err3: 0, rpm1: 0, err1: 0 }
+        const stood = watching.push('escs', from + t, (name) => row[name])
+        if (stood !== null) return stood
+      }
+      return null
+    }
+    const watching = new StandWatch(rising, [1, 3])
+    expect(press(watching, 100)).toBeNull()
+    watching.begin()
+    expect(press(watching, 106)).toBeNull()
+    expect(press(watching, 112)).toMatchObject({ output: 3, how: 'stutters' })
   })
   test('an armed board tells itself what it asks for: one that stands is seen in less than half a second, and one that only slows is none', () => {
     const armed = (command: (t: number) => number, rpm: (t: number) => number) => {

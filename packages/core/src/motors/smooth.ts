@@ -48,9 +48,10 @@ export const smooth = defineCheck({
   }),
   needs: ['escs.data', 'motors.order'],
   reads: {
-    settings: ['esc.poles', 'esc.signal', 'esc.replies'],
+    // What is found of an output is said of the motor that it drives.
+    settings: ['esc.poles', 'esc.signal', 'esc.replies', 'output.*'],
     parts: ['motor', 'ESC', 'board', 'power wiring'],
-    acts: ['board', 'remount', 'knock'],
+    acts: ['board', 'remount', 'knock', 'lead'],
     image: true,
     escs: ['timingDeg', 'switchingKHz'],
   },

@@ -45,6 +45,14 @@ export class StandWatch {
     private readonly marginS = 0,
   ) {}
 
+  /** The step begins, or begins anew: what turned before has come to rest. */
+  begin(): void {
+    this.began = null
+    this.commands = null
+    this.since.clear()
+    this.most.clear()
+  }
+
   /** Takes a row of one of the two streams that it watches; the others say nothing to it. */
   push(stream: StreamName, t: number, row: Row): Standing | null {
     if (stream === 'outputs') this.commands = row

@@ -1,4 +1,4 @@
-import type { Column, Evidence, Finding, Remedy, WantOf } from '@taraf/contract'
+import type { Column, Evidence, Finding, Remedy, Segment, WantOf } from '@taraf/contract'
 import { byHand, defineCheck, judged, judgedAs, refusal, shown } from '../check'
 import { hasMotors, outputWords, powered } from '../escs/read'
 import { outputsOf } from '../geometry'
@@ -82,6 +82,16 @@ export const start = defineCheck({
     yield* want.turn(running(outputs))
   },
   evaluate: (evidence) => startFindings(evidence),
+  opens: ({ sheet, segments }) =>
+    sheet.rotor?.kv === undefined || voltsIn(streamsOf({ segments }, 'fast')) > leastVolts
+      ? []
+      : [
+          {
+            what: 'open',
+            words: 'No meter told the volts of the battery: nobody held the speeds of the motors against their KV.',
+            blocks: true,
+          },
+        ],
 })
 
 const startFindings = (evidence: Evidence): Finding[] => {
@@ -168,7 +178,7 @@ const idleFinding = ({ sheet, board }: Evidence, starts: readonly Finding[], mos
 const speedFindings = (evidence: Evidence, outputs: readonly number[]): Finding[] => {
   const { sheet } = evidence
   const streams = streamsOf(evidence, 'fast')
-  const { escs, meter } = streams
+  const { escs } = streams
   const speeds = outputs.map((output) => ({ output, rpm: settled(escs?.t, ofOutput(escs, 'rpm', output)) }))
   const { max } = limitFor(sheet, 'start.speeds')
   const odd = oddOnes(speeds, max)
@@ -176,7 +186,7 @@ const speedFindings = (evidence: Evidence, outputs: readonly number[]): Finding[
     ...speeds.map(({ output, rpm }) => shown(`speed${output}`, rpm, 'rpm')),
     judged('speeds', apart(speeds), '% of the middle one', { max }, otherMotor(odd)),
   ]
-  const volts = settled(meter?.t, meter?.volts)
+  const volts = voltsIn(streams)
   const kv = sheet.rotor?.kv
   if (kv === undefined || !(volts > leastVolts)) return found
   const limit = limitFor(sheet, 'start.noLoad')
@@ -200,6 +210,7 @@ const speedFindings = (evidence: Evidence, outputs: readonly number[]): Finding[
 }
 
 const leastVolts = 2.5
+const voltsIn = ({ meter }: Segment['streams']): number => settled(meter?.t, meter?.volts)
 
 const otherMotor = (outputs: readonly number[]): Remedy => ({
   by: 'work',

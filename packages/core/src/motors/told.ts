@@ -1,4 +1,5 @@
-import type { Evidence, Observation, SheetPart } from '@taraf/contract'
+import type { Evidence, Observation, Question, SheetPart } from '@taraf/contract'
+import { byHand } from '../check'
 import { outputsOf, positionsOf, type MotorPosition } from '../geometry'
 import { nameOf, type Seen } from './solve'
 
@@ -13,6 +14,17 @@ export const reverseWays = {
   mirrored: 'the board is told that all are mirrored',
   later: 'not now',
 } as const
+
+/** Asked where no ESC tells how fast it turns. */
+export const allTurned: Question = {
+  id: 'together',
+  words: 'All together: every motor turned',
+  why: 'These ESCs do not tell how fast they turn: only you have seen it.',
+  answer: 'so',
+  remedy: byHand(
+    'Battery out. A motor that turns alone and not beside the others gets too little: look at its three leads and at what feeds its ESC, then run it again.',
+  ),
+}
 
 /** The segment in which the ESCs were read after they were told the other way. */
 export const reversedNow = 'reversed'

@@ -9,7 +9,7 @@ const state = { transmitter: true, disarmed: true } as const
 /** Each switch moved through its positions by itself, and the whole table of what they switch. */
 export const table = defineCheck({
   id: 'switches.table',
-  version: 1,
+  version: 2,
   station: 'switches',
   title: 'Switches',
   proves: 'Each position of each switch does what the build sheet plans, with room to the edges of its band.',

@@ -4,6 +4,7 @@ import { limitFor } from '../limits'
 import { framesOf, unheard, type Frames } from '../radio/frames'
 import { strengthOf } from '../radio/sticks'
 import { channelsInUse } from '../radio/steadinessFindings'
+import { modeName } from './modeName'
 import { apartUs, positionsIn, standsAt } from './positions'
 import { segmentOf, type Switch } from './segment'
 import { failsafeOffsets, flightModes, marginOf, switchTable, type Found, type Measured, type Planned } from './table'
@@ -137,7 +138,12 @@ const modeFindings = (
   return seen.flatMap((s, p): Finding[] => {
     // Two modes at once are a fault of their own: which of them wins is no matter.
     if (s === null || !s.one) return []
-    const found = { key: `${one.name} ${p + 1} mode`, value: s.reported, unit: '', limit: { equals: s.wanted } }
+    const found = {
+      key: `${one.name} ${p + 1} mode`,
+      value: modeName(s.reported),
+      unit: '',
+      limit: { equals: modeName(s.wanted) },
+    }
     const isRight = s.reported === s.wanted || (!['rate', 'blend'].includes(s.wanted) && s.reported === fallsBackTo)
     return [
       isRight
@@ -163,7 +169,7 @@ const elsewhere = (onBoard: readonly Planned[], { switchPlan = [] }: SheetPart):
     return [
       judgedAs(`channel of ${row.function}`, bands[0]?.channel ?? 0, row.channel, {
         by: 'settings',
-        act: `Set ${row.function} as the build sheet plans it.`,
+        act: `Set ${modeName(row.function)} as the build sheet plans it.`,
         settings: settingsOf(row),
       }),
     ]
@@ -238,7 +244,7 @@ const faultRemedy = (
   if (differing.length > 0)
     return {
       by: 'settings',
-      act: `Set ${rows.map((row) => row.function).join(' and ')} as the build sheet plans it.`,
+      act: `Set ${rows.map((row) => modeName(row.function)).join(' and ')} as the build sheet plans it.`,
       settings: Object.fromEntries(differing),
     }
   return byHand(mixAct(fault, sheet, measured) ?? acts[fault.fault])

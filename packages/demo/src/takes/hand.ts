@@ -12,8 +12,6 @@ export interface Handled {
   /** Of a step that is watched: one small act after the other, until what the step leads by is told; then the rest. */
   readonly approach?: readonly HandAct[]
   readonly then?: readonly Done[]
-  /** `then` begins once there is a fix. */
-  readonly onceFixed?: true
   /** A moment after an event of a step that is watched. */
   readonly onEvent?: { readonly event: string; readonly acts: readonly HandAct[] }
   /** Stop all is pressed after a moment. */
@@ -55,7 +53,6 @@ const turned = (yawDeg: number): Handled => ({
 
 const arm = (to: 0 | 1): HandAct => ({ act: 'switch', name: 'A', to })
 const disarmed: readonly HandAct[] = [laid, throttle(-1), arm(0)]
-const underOpenSky: Handled = { before: [...disarmed, { act: 'sky', open: true }], then: [arm(1)], onceFixed: true }
 const steps = (from: number, to: number, by: number): number[] =>
   Array.from({ length: Math.round(Math.abs(to - from) / by) + 1 }, (_, i) => from + Math.sign(to - from) * i * by)
 
@@ -182,6 +179,7 @@ export const handled = (want: Want, byEdges = false, cells = 4): Handled => {
         ],
       }
     case 'capture':
+      if (want.label.startsWith('sky-')) return { before: [{ act: 'sky', open: true }] }
       // A label that is held still elsewhere is held armed here.
       if (want.permit === undefined && armedOnly.has(want.label)) return { before: [laid] }
       if (want.atOnce === true && forLabel[want.label] === undefined)
@@ -192,10 +190,10 @@ export const handled = (want: Want, byEdges = false, cells = 4): Handled => {
     case 'control':
       return { before: [laid, { act: 'transmitter', on: true }] }
     case 'watch':
-      if (want.ask.includes('under open sky')) return underOpenSky
       if (want.label.startsWith('arm-')) return { before: disarmed, then: [arm(1)], ...forLabel[want.label] }
       return atLoss(want) ?? tries(cells)[want.label] ?? forLabel[want.label] ?? { before: [] }
     case 'state':
+      if (want.label.startsWith('disarm-')) return { before: disarmed }
       if (want.label === 'supply-in')
         return {
           before: [

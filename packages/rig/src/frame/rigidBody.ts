@@ -1,4 +1,5 @@
 import type { Rotation, Vec3 } from '@taraf/core/rotation'
+import { add, scale } from '../vector'
 
 /** Position m and velocity m/s in world axes (north, east, down), attitude as a quaternion from body to world, body rates rad/s. */
 export interface RigidState {
@@ -23,38 +24,43 @@ export const stepRigidBody = (
   inertia: Vec3,
   dtS: number,
 ): RigidState => {
-  const spin = (w: Vec3): Vec3 => [
-    (torque[0] - (inertia[2] - inertia[1]) * w[1] * w[2]) / inertia[0],
-    (torque[1] - (inertia[0] - inertia[2]) * w[2] * w[0]) / inertia[1],
-    (torque[2] - (inertia[1] - inertia[0]) * w[0] * w[1]) / inertia[2],
-  ]
   const h = dtS / 2
   const w1 = rate
-  const a1 = spin(w1)
+  const a1 = spinUp(torque, inertia, w1)
   const q1 = turning(attitude, w1)
   const w2 = along(rate, a1, h)
-  const a2 = spin(w2)
+  const a2 = spinUp(torque, inertia, w2)
   const q2 = turning(along4(attitude, q1, h), w2)
   const w3 = along(rate, a2, h)
-  const a3 = spin(w3)
+  const a3 = spinUp(torque, inertia, w3)
   const q3 = turning(along4(attitude, q2, h), w3)
   const w4 = along(rate, a3, dtS)
-  const a4 = spin(w4)
+  const a4 = spinUp(torque, inertia, w4)
   const q4 = turning(along4(attitude, q3, dtS), w4)
-  const mean = (i: 0 | 1 | 2) => (a1[i] + 2 * a2[i] + 2 * a3[i] + a4[i]) / 6
-  const meanQ = (i: 0 | 1 | 2 | 3) => attitude[i] + ((q1[i] + 2 * q2[i] + 2 * q3[i] + q4[i]) * dtS) / 6
-  const push = (i: 0 | 1 | 2) => force[i] / massKg
+  const push = scale(force, 1 / massKg)
   return {
-    position: [
-      position[0] + velocity[0] * dtS + (push(0) * dtS * dtS) / 2,
-      position[1] + velocity[1] * dtS + (push(1) * dtS * dtS) / 2,
-      position[2] + velocity[2] * dtS + (push(2) * dtS * dtS) / 2,
+    position: add(position, scale(velocity, dtS), scale(push, (dtS * dtS) / 2)),
+    velocity: along(velocity, push, dtS),
+    attitude: unit([
+      attitude[0] + ((q1[0] + 2 * q2[0] + 2 * q3[0] + q4[0]) * dtS) / 6,
+      attitude[1] + ((q1[1] + 2 * q2[1] + 2 * q3[1] + q4[1]) * dtS) / 6,
+      attitude[2] + ((q1[2] + 2 * q2[2] + 2 * q3[2] + q4[2]) * dtS) / 6,
+      attitude[3] + ((q1[3] + 2 * q2[3] + 2 * q3[3] + q4[3]) * dtS) / 6,
+    ]),
+    rate: [
+      rate[0] + ((a1[0] + 2 * a2[0] + 2 * a3[0] + a4[0]) * dtS) / 6,
+      rate[1] + ((a1[1] + 2 * a2[1] + 2 * a3[1] + a4[1]) * dtS) / 6,
+      rate[2] + ((a1[2] + 2 * a2[2] + 2 * a3[2] + a4[2]) * dtS) / 6,
     ],
-    velocity: [velocity[0] + push(0) * dtS, velocity[1] + push(1) * dtS, velocity[2] + push(2) * dtS],
-    attitude: unit([meanQ(0), meanQ(1), meanQ(2), meanQ(3)]),
-    rate: [rate[0] + mean(0) * dtS, rate[1] + mean(1) * dtS, rate[2] + mean(2) * dtS],
   }
 }
+
+/** Euler's equations: what a torque makes of a turn rate, rad/s2. */
+const spinUp = (torque: Vec3, inertia: Vec3, w: Vec3): Vec3 => [
+  (torque[0] - (inertia[2] - inertia[1]) * w[1] * w[2]) / inertia[0],
+  (torque[1] - (inertia[0] - inertia[2]) * w[2] * w[0]) / inertia[1],
+  (torque[2] - (inertia[1] - inertia[0]) * w[0] * w[1]) / inertia[2],
+]
 
 /** The rotation matrix of a quaternion. */
 export const rotationOf = ([w, x, y, z]: Quaternion): Rotation => [

@@ -1,5 +1,5 @@
 import type { JobView } from '@taraf/contract'
-import { limitFor, triesOf } from '@taraf/core'
+import { armedUnder, limitFor, triesOf } from '@taraf/core'
 import { tracks } from '../../live/feed'
 import { useFrames } from '../../live/useFrames'
 import { AskLine } from '../../parts/AskLine'
@@ -18,14 +18,14 @@ export const lossLive = (check: string, { bars = false } = {}) =>
   function LossLive({ job }: { job: JobView }) {
     useFrames()
     const take = useTakeAtStep(check)
-    const watched = take?.want?.kind === 'watch' ? take.want.streams : []
+    const watched = take?.want != null && 'streams' in take.want ? take.want.streams : []
     const { t, rows } = watched.includes('outputs') ? tracks.timed('outputs', shownS) : nothing
     const { min, max } = limitFor(job.sheet, 'loss.command')
     const now = take?.want?.label
     return (
       <Column gap="$3">
         <AskLine words={take?.guide?.words ?? take?.want?.ask} />
-        {take !== null && <ArmedLine />}
+        {take?.want != null && armedUnder(take.want) !== null && <ArmedLine />}
         {watched.includes('fix') && <FixLine newest={tracks.rows('fix').at(-1)} />}
         {bars && take !== null && <OutputBars job={job} />}
         {t.length > 1 && (

@@ -14,15 +14,15 @@ const sheet = {
 const us = (key: string, value: number | string): Finding => ({ key, value, unit: 'us', verdict: 'shown' })
 
 test('positions across, functions down: on where the measured pulse lies in the band', () => {
-  const found = [us('B 1', 1102), us('B 2', 1500), us('B 3', 1899), us('B 1 mode', 'selfLevel')]
+  const found = [us('B 1', 1102), us('B 2', 1500), us('B 3', 1899), us('B 1 mode', 'self-level')]
   const b = switchColumns(sheet, found)[1]
   expect(b?.positions).toEqual([
-    { us: 1102, mode: 'selfLevel' },
+    { us: 1102, mode: 'self-level' },
     { us: 1500, mode: null },
     { us: 1899, mode: null },
   ])
   expect(b?.functions).toEqual([
-    { name: 'selfLevel', band: '900 to 1650', on: [true, true, false] },
+    { name: 'self-level', band: '900 to 1650', on: [true, true, false] },
     { name: 'rate', band: '1700 to 2100', on: [false, false, true] },
   ])
 })

@@ -1,4 +1,5 @@
 import type { Finding, SheetPart } from '@taraf/contract'
+import { modeName } from '@taraf/core'
 
 export interface SwitchCell {
   /** Where the position was measured, us; null where it was not. */
@@ -31,7 +32,7 @@ export const switchColumns = ({ switches = [], switchPlan = [] }: SheetPart, fin
       channel,
       positions: cells,
       functions: bands.map(({ name: of, from, to, both }) => ({
-        name: both ? `${of}, one of two` : of,
+        name: both ? `${modeName(of)}, one of two` : modeName(of),
         band: `${from} to ${to}`,
         on: cells.map(({ us }) => (us === null ? null : us >= from && us <= to)),
       })),

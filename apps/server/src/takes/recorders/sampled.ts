@@ -89,6 +89,7 @@ const takeBurst = async (link: Run['link'], seconds: number): Promise<NonNullabl
 /** Samples for as long as a want says, until it has what it waits for, until the check can decide, or until a motor stands. */
 const timed = async (run: Run, want: WantOf<'capture' | 'turn'>, { enough, standing }: TakeStep): Promise<Got> => {
   let [lasted, stood] = [false, false]
+  standing?.begin()
   const until = want.kind === 'capture' ? want.until : undefined
   const segment = await gathered(run, want, (gather, soFar) => {
     const { seconds } = want
