@@ -5,7 +5,7 @@ import { launchOptions } from './scripts/lib/chromium.mjs'
 export default defineConfig({
   testDir: 'tests/e2e',
   workers: 1,
-  timeout: 90_000,
+  timeout: 180_000,
   // Boards run in real time: a machine that pauses for half a second loses a link, and a press of its control, as it should. What
   // needed another try is said at the end of the run.
   retries: 2,

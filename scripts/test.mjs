@@ -3,6 +3,7 @@ import { spawn } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
+import { fileURLToPath } from 'node:url'
 import { wantDebian, wantNode, wantPackages } from './lib/install.mjs'
 import { erase } from './lib/cluster.mjs'
 import { Stop, root, run, say } from './lib/say.mjs'
@@ -44,14 +45,15 @@ const counted = (file, ok, count) => {
   return ok ? found : { ...found, failed: Math.max(1, found.failed) }
 }
 
-const playwright = async () => {
+/** Tests of the real interface, in a shop of their own. */
+const playwright = async (name) => {
   wantWeb()
-  erase('e2e')
-  const up = await bringUp({ name: 'e2e', quiet: true })
-  const file = join(results, 'e2e.json')
+  erase(name)
+  const up = await bringUp({ name, quiet: true })
+  const file = join(results, `${name}.json`)
   try {
     const ok = await command(
-      ['playwright', 'test'],
+      ['playwright', 'test', `tests/e2e/${name}`, '--output', `test-results/${name}`],
       { TARAF_URL: up.url, TARAF_SUPERVISOR: String(process.pid), PLAYWRIGHT_JSON_OUTPUT_NAME: file },
       55,
     )
@@ -61,22 +63,63 @@ const playwright = async () => {
   }
 }
 
-const parts = {
+/** These compute; nothing of them waits for a board. */
+const computing = {
   types: async () => one(await command(['tsc', '-p', '.'])),
   lint: async () => {
     const [rules, format] = [await command(['eslint', '.']), await command(['prettier', '--check', '--log-level', 'warn', '.'])]
     return { passed: Number(rules) + Number(format), failed: Number(!rules) + Number(!format) }
   },
   // Nothing of these runs in real time: every core has its share, where Jest would leave one idle.
-  unit: () => jest(['unit', 'app'], '--maxWorkers=100%'),
+  unit: () => jest(['unit'], '--maxWorkers=100%'),
   reference: () => jest(['reference']),
-  // Boards and servers of these run in real time: one file after the other.
+  views: () => playwright('views'),
+}
+/** Boards, servers and people of these live in real time: one after the other. */
+const inRealTime = {
+  app: () => jest(['app']),
   server: () => jest(['server'], '--runInBand'),
   start: () => {
     wantWeb()
     return jest(['start'], '--runInBand')
   },
-  e2e: playwright,
+  benches: () => playwright('benches'),
+}
+const parts = { ...computing, ...inRealTime }
+
+const runParts = async (names) => {
+  const total = { passed: 0, failed: 0 }
+  for (const name of names) {
+    say(`\n== ${name}`)
+    const at = Date.now()
+    const { passed, failed } = await parts[name]()
+    say(`== ${name}: ${passed} passed, ${failed} failed in ${Math.round((Date.now() - at) / 1000)} s`)
+    total.passed += passed
+    total.failed += failed
+  }
+  return total
+}
+
+/**
+ * Runs parts that compute beside those in real time, which leave half the machine idle: as a process that gives way to them, and whose
+ * output is printed whole once it has ended.
+ */
+const runBeside = (names) => {
+  if (names.length === 0) return Promise.resolve({ passed: 0, failed: 0 })
+  const child = spawn('nice', ['-n', '10', process.execPath, fileURLToPath(import.meta.url), ...names], { cwd: root })
+  const output = []
+  for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => output.push(chunk))
+  return new Promise((resolve, reject) => {
+    child.once('error', reject)
+    child.once('close', () => {
+      let [passed, failed] = [0, 1]
+      const text = Buffer.concat(output)
+        .toString()
+        .replace(/^(\d+) passed, (\d+) failed\n/m, (_, ...counts) => ([passed, failed] = counts) && '')
+      say(text)
+      resolve({ passed: Number(passed), failed: Number(failed) })
+    })
+  })
 }
 
 await run(async () => {
@@ -86,14 +129,15 @@ await run(async () => {
   if (unknown !== undefined) throw new Stop(`There is no part "${unknown}".`, `Name one of: ${Object.keys(parts).join(', ')}`)
   wantPackages()
   wantDebian(['postgresql', 'chromium'])
-  const total = { passed: 0, failed: 0 }
-  for (const part of wanted.length > 0 ? wanted : Object.keys(parts)) {
-    say(`\n== ${part}`)
-    const at = Date.now()
-    const { passed, failed } = await parts[part]()
-    say(`== ${part}: ${passed} passed, ${failed} failed in ${Math.round((Date.now() - at) / 1000)} s`)
-    total.passed += passed
-    total.failed += failed
+  const chosen = Object.keys(parts).filter((part) => wanted.length === 0 || wanted.includes(part))
+  const [here, beside] = [chosen.filter((part) => part in inRealTime), chosen.filter((part) => part in computing)]
+  let total
+  if (here.length === 0) total = await runParts(beside)
+  else {
+    // Built once, before two want it at the same time.
+    if (chosen.some((part) => ['views', 'start', 'benches'].includes(part))) wantWeb()
+    const both = await Promise.all([runParts(here), runBeside(beside)])
+    total = { passed: both[0].passed + both[1].passed, failed: both[0].failed + both[1].failed }
   }
   rmSync(results, { recursive: true, force: true })
   console.log(`${total.passed} passed, ${total.failed} failed`)

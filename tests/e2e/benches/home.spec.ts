@@ -1,6 +1,6 @@
 import { expect } from '@playwright/test'
-import { act, link, openCard, setAside, signIn, test, toCard, verdictIs, verdictOf } from './bench'
-import { failsafeAt } from './failsafeWalk'
+import { act, link, openCard, setAside, signIn, test, toCard, verdictIs, verdictOf } from '../bench'
+import { failsafeAt } from '../failsafeWalk'
 
 const bench = 'Corner bench'
 

@@ -1,6 +1,6 @@
 import { expect } from '@playwright/test'
-import { armingAt } from './armingWalk'
-import { act, link, openCard, setAside, signIn, test, verdictIs, verdictOf } from './bench'
+import { armingAt } from '../armingWalk'
+import { act, link, openCard, setAside, signIn, test, verdictIs, verdictOf } from '../bench'
 
 const before = ['arming.arms']
 

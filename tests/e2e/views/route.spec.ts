@@ -1,5 +1,5 @@
 import { expect, type Page } from '@playwright/test'
-import { openCard, signIn, test } from './bench'
+import { openCard, signIn, test } from '../bench'
 
 const names = 'Battery,Navigation,Payload'.split(',')
 

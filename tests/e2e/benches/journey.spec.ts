@@ -1,7 +1,7 @@
 import { expect, type Page, type TestInfo } from '@playwright/test'
-import { armingAt } from './armingWalk'
-import { failsafeAt } from './failsafeWalk'
-import { hoverAt } from './hoverWalk'
+import { armingAt } from '../armingWalk'
+import { failsafeAt } from '../failsafeWalk'
+import { hoverAt } from '../hoverWalk'
 import {
   act,
   answerList,
@@ -24,7 +24,7 @@ import {
   verdictIs,
   verdictOf,
   place,
-} from './bench'
+} from '../bench'
 
 // One airframe, from the list to a signed handover: a test for each station, in the order of the work, each on the job card
 // that the one before left. The phone takes an airframe that has every sensor and several faults, the wide screen one that only

@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test'
-import { act, hand, letGo, link, openCard, processOf, signIn, take, test, toCard, toCheck } from './bench'
+import { act, hand, letGo, link, openCard, processOf, signIn, take, test, toCard, toCheck } from '../bench'
 
 test('a wrong sign-in says so and keeps the name', async ({ page }) => {
   await page.goto('/')

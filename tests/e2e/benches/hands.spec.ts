@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test'
-import { act, letGo, link, openCard, signIn, test } from './bench'
+import { act, letGo, link, openCard, signIn, test } from '../bench'
 
 test('the hands reach power, radio and parts; what they do is seen on the link and in what they show', async ({ page }) => {
   await signIn(page, 'ines')

@@ -17,7 +17,7 @@ import {
   toCheck,
   verdictIs,
   verdictOf,
-} from './bench'
+} from '../bench'
 
 const before = ['intake.firstPower', 'escs.found', 'escs.signal']
 

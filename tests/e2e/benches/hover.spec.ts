@@ -1,6 +1,6 @@
 import { expect } from '@playwright/test'
-import { act, link, openCard, setAside, signIn, test, verdictIs, verdictOf } from './bench'
-import { hoverAt } from './hoverWalk'
+import { act, link, openCard, setAside, signIn, test, verdictIs, verdictOf } from '../bench'
+import { hoverAt } from '../hoverWalk'
 
 const [tag, bench] = ['L4-015', 'Tide door bench'] as const
 

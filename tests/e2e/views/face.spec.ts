@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright'
 import { expect, type Page } from '@playwright/test'
-import { openCard, signIn, test } from './bench'
+import { openCard, signIn, test } from '../bench'
 
 /** Every view, by where it is: `job` stands for a card. */
 const views = [
@@ -45,7 +45,7 @@ const cardWithResults = async (page: Page, project: string): Promise<string> => 
 }
 
 test('no view has a finding of axe, in light and dark', async ({ page }, info) => {
-  test.setTimeout(240_000)
+  test.setTimeout(600_000)
   const found: string[] = []
   const look = async (view: string) => {
     for (const colorScheme of ['light', 'dark'] as const) {
@@ -86,7 +86,7 @@ for (const [name, size] of [
   ['text at 200 % on a screen of 1280 px', { width: 640, height: 400 }],
 ] as const)
   test(`nothing of any view is lost on ${name}`, { tag: '@every-sensor' }, async ({ page }, info) => {
-    test.setTimeout(180_000)
+    test.setTimeout(400_000)
     await page.setViewportSize(size)
     await signIn(page, 'maud')
     const card = await cardWithResults(page, info.project.name)
