@@ -23,6 +23,9 @@ const plain = {
   testPathIgnorePatterns: ['/node_modules/', '/dist/', '/dist-new/', '\\.reference\\.test\\.ts$'],
 }
 
+// A model of the server and a board in one clock of its own: it computes, and wants no database.
+const model = '\\.model\\.test\\.ts$'
+
 const { watchPlugins: _, ...web } = require('jest-expo/web/jest-preset')
 
 module.exports = {
@@ -48,10 +51,12 @@ module.exports = {
       testMatch: ['**/*.reference.test.ts'],
       testPathIgnorePatterns: ['/node_modules/'],
     },
+    { ...plain, displayName: 'model', roots: ['<rootDir>/apps/server'], testRegex: [model] },
     {
       ...plain,
       displayName: 'server',
       roots: ['<rootDir>/apps/server'],
+      testPathIgnorePatterns: [...plain.testPathIgnorePatterns, model],
       globalSetup: '<rootDir>/apps/server/tests/startDatabase.mjs',
       globalTeardown: '<rootDir>/apps/server/tests/stopDatabase.mjs',
     },

@@ -2,7 +2,15 @@
 // none is left to run alone at the end.
 const { default: Sequencer } = require(require.resolve('@jest/test-sequencer', { paths: [require.resolve('jest')] }))
 
-const longest = ['campaign.test', 'reads.test', 'readsParts.test', 'motorsOnRig.test', 'armingOnRig.test', 'escsOnRig.test']
+const longest = [
+  'motors.model',
+  'campaign.test',
+  'reads.test',
+  'readsParts.test',
+  'motorsOnRig.test',
+  'armingOnRig.test',
+  'escsOnRig.test',
+]
 const rank = ({ path }) => {
   const at = longest.findIndex((name) => path.includes(`/${name}`))
   return at < 0 ? longest.length : at

@@ -257,10 +257,11 @@ export class Client {
   async take(job: string, check: string, bench?: string): Promise<JobView['entries'][number]> {
     const takes = async () => (await this.job(job)).entries.filter((e) => e.body.kind === 'take')
     const before = (await takes()).length
+    const feed = await this.live({ job })
     const started = await this.post(`/jobs/${job}/takes`, { check })
     if (started.status !== 202) throw new Error(`not started: ${JSON.stringify(started.body)}`)
     if (check === 'orientation.level') {
-      await new Promise((resolve) => setTimeout(resolve, 2_300))
+      await eventually(() => feed.told.some((t) => t.tell === 'take' && t.check === check && t.done.includes('first')))
       await this.post(`/hands/${bench}`, { act: 'lay', way: 'reversed' })
       await new Promise((resolve) => setTimeout(resolve, 1_900))
       await eventually(async () => (await this.post(`/jobs/${job}/takes/next`)).status === 202)
@@ -270,6 +271,7 @@ export class Client {
       await this.post(`/hands/${bench}`, { act: 'lay', way: 'forward' })
       await new Promise((resolve) => setTimeout(resolve, 1_900))
     }
+    feed.socket.close()
     return (await takes()).at(-1) as JobView['entries'][number]
   }
 

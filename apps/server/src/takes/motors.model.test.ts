@@ -12,7 +12,7 @@ import { TakeRun } from './takeRun'
 // honest and careful: confirms props off only where they are, and mounts none on an airframe that has its battery in. Whatever else
 // they do, and in whatever order, no motor turns with a prop on.
 jest.useFakeTimers()
-jest.setTimeout(Math.max(300_000, Number(process.env.TARAF_ACTS ?? 0) * 50))
+jest.setTimeout(Math.max(900_000, Number(process.env.TARAF_ACTS ?? 0) * 50))
 
 const sheet = sheetOf('N4')
 const state = { battery: true, props: 'off' } as const
