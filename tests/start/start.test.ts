@@ -4,7 +4,7 @@ import { createServer, type AddressInfo } from 'node:net'
 import { tmpdir } from 'node:os'
 import { join } from 'node:path'
 
-jest.setTimeout(180_000)
+jest.setTimeout(600_000)
 const root = join(__dirname, '..', '..')
 const name = 'start-test'
 const data = () =>
@@ -48,7 +48,7 @@ const start = (args: string[], input?: string): Started => {
     child,
     output: () => output,
     ended,
-    async until(text, ms = 120_000) {
+    async until(text, ms = 420_000) {
       const end = Date.now() + ms
       while (!output.includes(text)) {
         if (Date.now() > end || child.exitCode !== null) throw new Error(`"${text}" not printed:\n${output}`)
@@ -86,7 +86,7 @@ const call = async (path: string, init: RequestInit & { cookie?: string } = {}) 
   }
 }
 const signIn = () => call('/session', { method: 'POST', body: JSON.stringify({ login: 'ines', password: 'saltmarsh' }) })
-const healthy = async (ms = 20_000) => {
+const healthy = async (ms = 60_000) => {
   const end = Date.now() + ms
   while (Date.now() < end) {
     if ((await call('/health').catch(() => null))?.status === 200) return
@@ -222,7 +222,7 @@ describe('npm start', () => {
     running = start(['--port', String(port)])
     await running.until('Ctrl-C ends it.')
     // Five seconds on an idle machine; here whatever else it does counts too.
-    expect(Date.now() - at).toBeLessThan(30_000)
+    expect(Date.now() - at).toBeLessThan(120_000)
     expect((await call('/airframes?limit=1', { cookie })).body.total).toBeGreaterThan(35)
   })
 
@@ -246,7 +246,7 @@ test('ten kills and pauses while people work: nothing lost, doubled or half, and
     {
       cwd: root,
       encoding: 'utf8',
-      timeout: 280_000,
+      timeout: 900_000,
     },
   )
   const report = JSON.parse(stdout.trim().split('\n').at(-1) ?? '{}') as {
@@ -260,7 +260,7 @@ test('ten kills and pauses while people work: nothing lost, doubled or half, and
     stderr: '',
   })
   expect(report.promised.entries).toBeGreaterThan(10)
-}, 300_000)
+}, 920_000)
 
 test('a replay lays that airframe of a campaign on a bench, and says which and with what', async () => {
   const running = start(['--port', String(port), '--replay', '20001/2'])
