@@ -36,8 +36,8 @@ const jest = async (projects, ...flags) => {
   }))
 }
 
-/** Files whose boards live in real time, one after the other; one that fails is tried once more, as a test of the interface is. */
-const jestInRealTime = async (project) => {
+/** Files in which servers and boards run, one after the other; one that fails is tried once more, as a test of the interface is. */
+const jestTwice = async (project) => {
   const first = await jest([project], '--runInBand')
   if (!first.files?.length) return first
   say(`\n== ${project}: tried once more: ${first.files.map((file) => relative(root, file)).join(', ')}`)
@@ -73,7 +73,7 @@ const playwright = async (name) => {
   }
 }
 
-/** These compute; nothing of them waits for a board. */
+/** Nothing of these waits for a board for long: most of it computes, draws or starts. */
 const computing = {
   types: async () => one(await command(['tsc', '-p', '.'])),
   lint: async () => {
@@ -84,15 +84,15 @@ const computing = {
   unit: () => jest(['unit', 'model'], '--maxWorkers=100%'),
   reference: () => jest(['reference']),
   views: () => playwright('views'),
-}
-/** Boards, servers and people of these live in real time: one after the other. */
-const inRealTime = {
-  app: () => jest(['app']),
-  server: () => jestInRealTime('server'),
   start: () => {
     wantWeb()
-    return jestInRealTime('start')
+    return jestTwice('start')
   },
+}
+/** Boards and people of these live in real time: one after the other. */
+const inRealTime = {
+  app: () => jest(['app']),
+  server: () => jestTwice('server'),
   benches: () => playwright('benches'),
 }
 const parts = { ...computing, ...inRealTime }
