@@ -91,6 +91,23 @@ describe('writing one to a board', () => {
     })
   })
 
+  test('refused in the middle by the board, whose link stays up: the card says by itself that it waits in its loader', async () => {
+    const { tells, socket } = await watch()
+    const { loader } = rig().board
+    const write = loader.write.bind(loader)
+    Object.assign(loader, { write: () => 'address' })
+    expect((await ines.post(`/jobs/${job}/image`, { sha256: good.sha256, reason: 'too old' })).status).toBe(202)
+    await eventually(() => tells().at(-1)?.phase === 'failed')
+    Object.assign(loader, { write })
+    const { standings, entries } = await ines.job(job)
+    expect(standings['board.firmware']?.state).toBe('stale')
+    expect(entries.at(-1)?.body).toMatchObject({
+      change: { what: 'image', from: { version: '3.0.1' }, to: { name: 'none' } },
+      cause: 'Its image was not written to the end.',
+    })
+    socket.close()
+  })
+
   test('cut off by the cable it stays in its loader, says so, takes nothing else, and goes on to its end', async () => {
     const { tells, socket } = await watch()
     const cut = rig().board.loader

@@ -64,11 +64,11 @@ const waitedInLoader = ({ entries }: LockedJob): boolean => {
  * A board that waits in its loader runs nothing: what was found of an image before no longer stands. Which one it ran last stays known, to
  * be compared with the one that comes.
  */
-export const recordLoader = async (db: Database, job: LockedJob, by: string): Promise<void> => {
+export const recordLoader = async (db: Database, job: LockedJob, by: string, cause: string): Promise<void> => {
   if (waitedInLoader(job)) return
   const airframe = await db.airframes.findByPk(job.airframeId, { transaction: job.transaction, rejectOnEmpty: true })
   const from = airframe.get('boardRuns') as Runs | null
-  await job.append(by, { kind: 'change', change: { what: 'image', from, to: noImage }, cause: foundChanged })
+  await job.append(by, { kind: 'change', change: { what: 'image', from, to: noImage }, cause })
 }
 
 /** The cause of what was found when a board was linked. */

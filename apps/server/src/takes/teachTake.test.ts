@@ -25,7 +25,9 @@ const hands = async (...acts: object[]) => {
 const now = () => feed.told.filter((t): t is TakeTell => t.tell === 'take').at(-1)
 const step = (label: string, within = 15_000) => eventually(() => now()?.want?.label === label, within)
 const stored = () => eventually(() => now()?.phase === 'stored', 8_000)
-const last = async () => (await ines.job(job)).entries.at(-1)?.body as TakeBody
+/** The last take: a knock that the board felt may be on the card after it. */
+const last = async () =>
+  (await ines.job(job)).entries.map(({ body }) => body).findLast((body): body is TakeBody => body.kind === 'take') as TakeBody
 const high = () => rig().board.commands.every((command) => command === 1)
 const ranges = () => rig().airframe.drives.flatMap((drive) => (drive === null ? [] : [drive.esc.range]))
 const sayPropsOff = () => ines.post(`/jobs/${job}/takes/next`, {})

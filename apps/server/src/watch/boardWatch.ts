@@ -76,7 +76,7 @@ const noticeBoard = async (db: Database, cards: Cards, benches: Benches, bench: 
   if (identity.loader || firmware === null) {
     // A board that waits in its loader runs nothing: what was measured of an image before no longer stands.
     await cards.change(user.job, async (job) => {
-      if (link.identity?.board === job.board) await recordLoader(db, job, user.by)
+      if (link.identity?.board === job.board) await recordLoader(db, job, user.by, foundChanged)
     })
     return
   }
