@@ -74,6 +74,19 @@ test('a burst comes at 2 kHz or more, beside the streams that were asked for and
   expect((t.length - 1) / ((t[t.length - 1] as number) - (t[0] as number))).toBeGreaterThanOrEqual(2000)
 })
 
+// A failed answer that nobody waits for would end a server: it fails this test.
+test('a cable that is pulled in a burst ends the take, and nothing but the take', async () => {
+  const { taken, now } = run(function* () {
+    yield* want.capture({ label: 'burst', ask: 'Leave it.', seconds: 2, streams: ['imuBurst'] })
+  })
+  await eventually(() => now()?.want?.label === 'burst' && now()?.phase === 'capturing')
+  await new Promise((resolve) => setTimeout(resolve, 500))
+  await hands({ act: 'cable', in: false })
+  expect((await taken).verdict).toBe('refused')
+  await hands({ act: 'cable', in: true })
+  await eventually(() => link.phase === 'up')
+})
+
 test('a control is found by what moved, and says meanwhile what to do', async () => {
   await hands({ act: 'transmitter', on: true })
   await eventually(() => link.state?.radio === 'heard')

@@ -43,6 +43,8 @@ const gathered = async (
   const names = want.kind === 'control' && !streams.includes('radio') ? [...streams, 'radio' as const] : streams
   await link.wantStage(stage, names.filter(isBeside))
   const burst = streams.includes('imuBurst') ? takeBurst(link, Math.min(mostBurstS, want.seconds)) : null
+  // It fails with the link, before anybody waits for it: that must not end this server.
+  burst?.catch(() => {})
   let isCut = () => false
   const sampled = await new Promise<Segment>((resolve, reject) => {
     const gather = new Gather(link, stage, names, {
@@ -65,11 +67,7 @@ const gathered = async (
     signal.addEventListener('abort', abort)
     if (signal.aborted) abort()
   })
-  if (burst === null) return sampled
-  if (isCut()) {
-    burst.catch(() => {})
-    return sampled
-  }
+  if (burst === null || isCut()) return sampled
   return { ...sampled, streams: { ...sampled.streams, imuBurst: await burst } }
 }
 
