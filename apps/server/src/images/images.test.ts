@@ -99,11 +99,10 @@ describe('writing one to a board', () => {
     expect((await ines.post(`/jobs/${job}/image`, { sha256: good.sha256, reason: 'too old' })).status).toBe(202)
     await eventually(() => tells().at(-1)?.phase === 'failed')
     Object.assign(loader, { write })
-    const { standings, entries } = await ines.job(job)
-    expect(standings['board.firmware']?.state).toBe('stale')
-    expect(entries.at(-1)?.body).toMatchObject({
+    await eventually(async () => (await ines.job(job)).standings['board.firmware']?.state === 'stale')
+    expect((await ines.job(job)).entries.at(-1)?.body).toMatchObject({
       change: { what: 'image', from: { version: '3.0.1' }, to: { name: 'none' } },
-      cause: 'Its image was not written to the end.',
+      cause: 'Found changed on the board.',
     })
     socket.close()
   })
@@ -174,6 +173,24 @@ describe('writing one to a board', () => {
     expect((await ines.post(`/benches/${world.benches.sound}/hold`, { job })).status).toBe(200)
     await ines.untilLinked(job)
     expect((await ines.job(job)).entries).toHaveLength(length)
+  })
+
+  test('a board that says another firmware than was written is on the card at once', async () => {
+    const { tells, socket } = await watch()
+    const { loader } = rig().board
+    const end = loader.end.bind(loader)
+    Object.assign(loader, { end: (hash: string) => (end(hash), { ...goodFirmware, version: '3.1.9' }) })
+    expect((await ines.post(`/jobs/${job}/image`, { sha256: good.sha256, reason: 'once more' })).status).toBe(202)
+    await eventually(() => tells().at(-1)?.phase === 'failed', 30_000)
+    Object.assign(loader, { end })
+    expect(tells().at(-1)?.detail).toMatch(/shoreline 3\.1\.9/)
+    await eventually(async () => (await ines.job(job)).standings['board.firmware']?.state === 'stale')
+    const changes = (await ines.job(job)).entries.flatMap(({ body }) => (body.kind === 'change' ? [body] : []))
+    expect(changes.at(-1)).toMatchObject({
+      change: { what: 'image', from: { version: '3.2.0' }, to: { version: '3.1.9' } },
+      cause: 'Found changed on the board.',
+    })
+    socket.close()
   })
 
   test('whoever does not hold the bench cannot', async () => {

@@ -8,7 +8,7 @@ import type { Jobs } from '../jobs/jobs'
 import type { BenchLink } from '../links/benchLink'
 import type { Benches } from '../benches/benches'
 import type { Cards } from '../record/cards'
-import { recordLoader, recordRuns, recordSettings } from '../record/recordSettings'
+import { recordRuns, recordSettings } from '../record/recordSettings'
 import { linkForWork, wantOpen } from '../benches/forWork'
 import { readImage, type KeptImage } from './images'
 
@@ -61,9 +61,8 @@ export class ImageWriting {
     this.say({ tell: 'image', job, version: image.version, phase: 'looking', share: 0 })
     void this.write(job, link, image, reason, by)
       .then(() => this.say({ tell: 'image', job, version: image.version, phase: 'done', share: 1 }))
-      .catch(async (error: unknown) => {
+      .catch((error: unknown) => {
         this.log.warn({ err: error, job }, 'image not written')
-        await this.noteLoader(job, link, by)
         const { detail } = problemFrom(error)
         this.say({ tell: 'image', job, version: image.version, phase: 'failed', share: 0, detail })
       })
@@ -102,14 +101,6 @@ export class ImageWriting {
       )
     const { settings: after } = await link.ask({ ask: 'settings.list' })
     await this.record(job, by, { ...runs, sha256: image.sha256 }, reason, seen, after)
-  }
-
-  /** A board that is left in its loader has no image any more. Where the link is lost as well, that is seen once it is back. */
-  private async noteLoader(job: string, link: BenchLink, by: Person): Promise<void> {
-    if (link.identity?.loader !== true) return
-    await this.cards
-      .change(job, (locked) => recordLoader(this.db, locked, by.id, 'Its image was not written to the end.'))
-      .catch((error: unknown) => this.log.warn({ err: error, job }, 'loader not recorded'))
   }
 
   /** What the board was before: as it says now, or as it was seen last where an earlier try left it in its loader. */

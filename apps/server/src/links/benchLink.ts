@@ -35,6 +35,8 @@ const rowsPerBlock = 2
 
 interface Events {
   phase: []
+  /** The work that held the link is done. */
+  free: []
   /** A block of samples, decoded and proved, and the bytes that it came in. */
   block: [SenseTell, Buffer]
   /** A block of another stream that was asked for. */
@@ -141,7 +143,10 @@ export class BenchLink extends EventEmitter<Events> {
   occupy(what: string): () => void {
     if (this.occupiedBy !== null) throw new ProblemError('bench-busy', `The bench is busy: ${this.occupiedBy}.`)
     this.occupiedBy = what
-    return () => (this.occupiedBy = null)
+    return () => {
+      this.occupiedBy = null
+      this.emit('free')
+    }
   }
 
   /** Asks for samples of another stage; blocks say which they carry. */

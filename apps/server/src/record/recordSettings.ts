@@ -31,7 +31,7 @@ export const recordSettings = async (
 }
 
 /**
- * Keeps which image runs on the board of a card. What is found at a link is a change only where it is another than the one seen last; what
+ * Keeps which image runs on the board of a card. What is found is a change only where it is another than the one seen last; what
  * Taraf itself wrote always is one.
  */
 export const recordRuns = async (
@@ -71,5 +71,5 @@ export const recordLoader = async (db: Database, job: LockedJob, by: string, cau
   await job.append(by, { kind: 'change', change: { what: 'image', from, to: noImage }, cause })
 }
 
-/** The cause of what was found when a board was linked. */
-export const foundChanged = 'Found changed when the board was linked.'
+/** The cause of what a board is found to be, where nobody here changed it. */
+export const foundChanged = 'Found changed on the board.'

@@ -119,7 +119,7 @@ describe('one faulty airframe from bench to handover', () => {
     expect(saved).toMatchObject({ verdict: 'refused', findings: [{ value: 'somebody else set level.pitch while it was taken' }] })
     expect((await ines.job(job)).entries.at(-2)?.body).toMatchObject({
       change: { settings: [{ name: 'level.pitch', to: 3 }] },
-      cause: 'Found changed when the board was linked.',
+      cause: 'Found changed on the board.',
     })
     expect(await taken(() => settings.write({ 'level.roll': 5 }))).toMatchObject({
       verdict: 'refused',

@@ -1,4 +1,4 @@
-import { senseColumn, type BoardSetting } from '@taraf/contract'
+import { senseColumn, type BoardIdentity, type BoardSetting } from '@taraf/contract'
 import { valuesOf } from '@taraf/core/atLink'
 import { KnockWatch } from '@taraf/core/watches'
 import type { Logger } from 'pino'
@@ -16,16 +16,26 @@ import { foundChanged, recordLoader, recordRuns, recordSettings } from '../recor
  */
 export const watchBoards = (db: Database, cards: Cards, benches: Benches, links: Links, log: Logger): void =>
   links.onLink((bench, link) => {
-    const guard = (work: () => Promise<void>) =>
-      void work().catch((error: unknown) => log.warn({ err: error, bench }, 'change not recorded'))
-    // The link tells every change of the board's state; only after it came up can settings be others than before.
-    let wasUp = false
+    const guard = (work: () => Promise<void>, failed = () => {}) =>
+      void work().catch((error: unknown) => {
+        log.warn({ err: error, bench }, 'change not recorded')
+        failed()
+      })
+    // Only a board that has said anew who it is can be set otherwise than before. What works on the bench meanwhile keeps its own changes.
+    let compared: BoardIdentity | null = null
+    const compare = () => {
+      if (link.phase !== 'up' || link.occupiedBy !== null || link.identity === compared) return
+      compared = link.identity
+      guard(
+        () => noticeBoard(db, cards, benches, bench, link),
+        () => (compared = null),
+      )
+    }
     link.on('phase', () => {
-      const isUp = link.phase === 'up'
-      if (isUp && !wasUp) guard(() => noticeBoard(db, cards, benches, bench, link))
+      compare()
       guard(() => noticePower(db, bench, link))
-      wasUp = isUp
     })
+    link.on('free', compare)
     link.on('told', ({ what }) => {
       if (what === 'armed' && !link.mayArm) guard(() => noticeArmed(cards, benches, bench, link))
     })
@@ -69,9 +79,8 @@ const keepDefinitions = async (db: Database, { identity }: BenchLink, settings: 
 /** Compares the board's image and settings with those seen last, on the airframe that the board belongs to. */
 const noticeBoard = async (db: Database, cards: Cards, benches: Benches, bench: string, link: BenchLink): Promise<void> => {
   const user = await benches.userOf(bench)
-  if (user === null || link.occupiedBy !== null) return
   const { identity } = link
-  if (identity === null) return
+  if (user === null || identity === null) return
   const { firmware } = identity
   if (identity.loader || firmware === null) {
     // A board that waits in its loader runs nothing: what was measured of an image before no longer stands.
