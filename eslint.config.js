@@ -30,7 +30,7 @@ const boundaries = Object.entries(rooms).map(([room, { may, pure }]) => ({
                   name === 'core'
                     ? 'core(/.*)?'
                     : name === 'contract'
-                      ? 'contract(/(campaign|problemTypes|readEntry|wire))?'
+                      ? 'contract(/(campaign|firstIssue|problemTypes|readEntry|wire))?'
                       : name,
                 )
                 .join('|') || '$none'

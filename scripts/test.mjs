@@ -3,14 +3,16 @@ import { spawn } from 'node:child_process'
 import { mkdtempSync, readFileSync, rmSync } from 'node:fs'
 import { tmpdir } from 'node:os'
 import { join, relative } from 'node:path'
+import { createInterface } from 'node:readline'
 import { fileURLToPath } from 'node:url'
 import { wantDebian, wantNode, wantPackages } from './lib/install.mjs'
-import { erase } from './lib/cluster.mjs'
+import { copyInstance, erase } from './lib/cluster.mjs'
 import { Stop, root, run, say } from './lib/say.mjs'
 import { bringUp } from './lib/supervise.mjs'
 import { wantWeb } from './lib/web.mjs'
 
 const results = mkdtempSync(join(tmpdir(), 'taraf-test-'))
+process.once('exit', () => rmSync(results, { recursive: true, force: true }))
 
 /** Runs a command; a part that hangs is ended and has failed. */
 const command = (args, env = {}, minutes = 15) =>
@@ -55,15 +57,23 @@ const counted = (file, ok, count) => {
   return ok ? found : { ...found, failed: Math.max(1, found.failed) }
 }
 
+const shopMade = 'tests'
+
+/** A shop with the demo's history, whose takes cost minutes: it is lived through once, and each of those that tests work in is a copy. */
+const makeShop = async () => {
+  erase(shopMade)
+  await (await bringUp({ name: shopMade, quiet: true })).stop()
+}
+
 /** Tests of the real interface, in a shop of their own. */
-const playwright = async (name) => {
-  wantWeb()
+const playwright = async (name, folder, ...flags) => {
   erase(name)
+  copyInstance(shopMade, name)
   const up = await bringUp({ name, quiet: true })
   const file = join(results, `${name}.json`)
   try {
     const ok = await command(
-      ['playwright', 'test', `tests/e2e/${name}`, '--output', `test-results/${name}`],
+      ['playwright', 'test', `tests/e2e/${folder}`, '--output', `test-results/${name}`, ...flags],
       { TARAF_URL: up.url, TARAF_SUPERVISOR: String(process.pid), PLAYWRIGHT_JSON_OUTPUT_NAME: file },
       55,
     )
@@ -73,6 +83,8 @@ const playwright = async (name) => {
   }
 }
 
+/** What tests of the interface and of starting stand on. It holds no tests. */
+const foundations = { web: wantWeb, shop: makeShop }
 /** Nothing of these waits for a board for long: most of it computes, draws or starts. */
 const computing = {
   types: async () => one(await command(['tsc', '-p', '.'])),
@@ -83,73 +95,93 @@ const computing = {
   // Nothing of these runs in real time: every core has its share, where Jest would leave one idle.
   unit: () => jest(['unit', 'model'], '--maxWorkers=100%'),
   reference: () => jest(['reference']),
-  views: () => playwright('views'),
-  start: () => {
-    wantWeb()
-    return jestTwice('start')
-  },
+  views: () => playwright('views', 'views'),
+  start: () => jestTwice('start'),
 }
 /** Boards and people of these live in real time: one after the other. */
 const inRealTime = {
   app: () => jest(['app']),
   server: () => jestTwice('server'),
-  benches: () => playwright('benches'),
 }
-const parts = { ...computing, ...inRealTime }
+/** The same at the real interface, which mostly waits: both sizes at once. */
+const atBenches = {
+  phone: () => playwright('phone', 'benches', '--project', 'phone'),
+  wide: () => playwright('wide', 'benches', '--project', 'wide'),
+}
+const parts = { ...computing, ...inRealTime, ...atBenches }
+const standing = ['views', 'start', ...Object.keys(atBenches)]
+
+const none = { passed: 0, failed: 0 }
+const sum = (counts) =>
+  counts.reduce((total, { passed, failed }) => ({ passed: total.passed + passed, failed: total.failed + failed }), none)
 
 const runParts = async (names) => {
-  const total = { passed: 0, failed: 0 }
+  const counts = []
   for (const name of names) {
     say(`\n== ${name}`)
     const at = Date.now()
     const { passed, failed } = await parts[name]()
     say(`== ${name}: ${passed} passed, ${failed} failed in ${Math.round((Date.now() - at) / 1000)} s`)
-    total.passed += passed
-    total.failed += failed
+    counts.push({ passed, failed })
   }
-  return total
+  return sum(counts)
 }
 
 /**
- * Runs parts that compute beside those in real time, which leave half the machine idle: as a process that gives way to them, and whose
- * output is printed whole once it has ended.
+ * Runs parts, or makes a foundation, in a process of its own; what it prints is printed behind its name. Parts that compute give way to those
+ * in real time, which leave half the machine idle.
  */
-const runBeside = (names) => {
-  if (names.length === 0) return Promise.resolve({ passed: 0, failed: 0 })
-  const child = spawn('nice', ['-n', '10', process.execPath, fileURLToPath(import.meta.url), ...names], { cwd: root })
-  const output = []
-  for (const stream of [child.stdout, child.stderr]) stream.on('data', (chunk) => output.push(chunk))
+const runBeside = (label, names, nice = 0) => {
+  if (names.length === 0) return Promise.resolve(none)
+  const child = spawn('nice', ['-n', String(nice), process.execPath, fileURLToPath(import.meta.url), beside, ...names], {
+    cwd: root,
+  })
+  let counts = { passed: 0, failed: 1 }
+  for (const input of [child.stdout, child.stderr])
+    createInterface({ input }).on('line', (line) => {
+      const [, passed, failed] = /^(\d+) passed, (\d+) failed$/.exec(line) ?? []
+      if (passed === undefined) say(line === '' ? '' : `${label} | ${line}`)
+      else counts = { passed: Number(passed), failed: Number(failed) }
+    })
   return new Promise((resolve, reject) => {
     child.once('error', reject)
-    child.once('close', () => {
-      let [passed, failed] = [0, 1]
-      const text = Buffer.concat(output)
-        .toString()
-        .replace(/^(\d+) passed, (\d+) failed\n/m, (_, ...counts) => ([passed, failed] = counts) && '')
-      say(text)
-      resolve({ passed: Number(passed), failed: Number(failed) })
-    })
+    child.once('close', () => resolve(counts))
   })
+}
+const beside = '--beside'
+
+/** Makes what the parts stand on, each beside the other. */
+const layFoundations = async () => {
+  const { failed } = sum(await Promise.all(Object.keys(foundations).map((name) => runBeside(name, [name]))))
+  if (failed > 0) throw new Stop('What the tests stand on could not be made.', 'Look at the lines above.')
+}
+
+const runAll = async (chosen) => {
+  const of = (group) => chosen.filter((part) => part in group)
+  if (chosen.some((part) => standing.includes(part))) await layFoundations()
+  const waiting = async () => {
+    const alone = await runParts(of(inRealTime))
+    return sum([alone, ...(await Promise.all(of(atBenches).map((part) => runBeside(part, [part]))))])
+  }
+  return sum(await Promise.all([waiting(), runBeside('beside', of(computing), 19)]))
 }
 
 await run(async () => {
   wantNode()
-  const wanted = process.argv.slice(2).filter((arg) => !arg.startsWith('-'))
-  const unknown = wanted.find((part) => !(part in parts))
+  const named = process.argv.slice(2).filter((arg) => !arg.startsWith('-'))
+  if (process.argv.includes(beside)) {
+    const [first] = named
+    const isFoundation = first in foundations
+    if (isFoundation) await foundations[first]()
+    const { passed, failed } = isFoundation ? none : await runParts(named)
+    console.log(`${passed} passed, ${failed} failed`)
+    return 0
+  }
+  const unknown = named.find((part) => !(part in parts))
   if (unknown !== undefined) throw new Stop(`There is no part "${unknown}".`, `Name one of: ${Object.keys(parts).join(', ')}`)
   wantPackages()
   wantDebian(['postgresql', 'chromium'])
-  const chosen = Object.keys(parts).filter((part) => wanted.length === 0 || wanted.includes(part))
-  const [here, beside] = [chosen.filter((part) => part in inRealTime), chosen.filter((part) => part in computing)]
-  let total
-  if (here.length === 0) total = await runParts(beside)
-  else {
-    // Built once, before two want it at the same time.
-    if (chosen.some((part) => ['views', 'start', 'benches'].includes(part))) wantWeb()
-    const both = await Promise.all([runParts(here), runBeside(beside)])
-    total = { passed: both[0].passed + both[1].passed, failed: both[0].failed + both[1].failed }
-  }
-  rmSync(results, { recursive: true, force: true })
-  console.log(`${total.passed} passed, ${total.failed} failed`)
-  return total.failed === 0 ? 0 : 1
+  const { passed, failed } = await runAll(Object.keys(parts).filter((part) => named.length === 0 || named.includes(part)))
+  console.log(`${passed} passed, ${failed} failed`)
+  return failed === 0 ? 0 : 1
 })

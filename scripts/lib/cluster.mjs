@@ -177,6 +177,12 @@ export const erase = (name) => {
   rmSync(at.folder, { recursive: true, force: true })
 }
 
+/** Makes an instance as a copy of another, with all its records. Neither may be running. */
+export const copyInstance = (from, to) => {
+  const { status, stderr } = spawnSync('cp', ['-a', dataFolder(from), dataFolder(to)], { encoding: 'utf8' })
+  if (status !== 0) throw new Stop(`An instance could not be copied: ${stderr.trim()}`, 'Make room for it, and run this again.')
+}
+
 /** Starts PostgreSQL for an instance. Returns its process, its URLs and how to stop it. */
 export const startCluster = async (name, wantedPort) => {
   make(name)

@@ -5,8 +5,30 @@ import { expect, test as base, type APIRequestContext, type Page, type Playwrigh
 export const passwords = { ines: 'saltmarsh', joren: 'dunegrass', maud: 'springtide', piet: 'oystercatcher' } as const
 export type Login = keyof typeof passwords
 
+/** Runs on a page: draws what is live a few times a second, as a slow device does. Each frame takes time from the boards beside it. */
+const drawSeldom = (everyMs: number) => {
+  const draw = globalThis.requestAnimationFrame.bind(globalThis)
+  const wanted = new Map<number, FrameRequestCallback>()
+  let handle = 0
+  const frame = (now: number) => {
+    const all = [...wanted.values()]
+    wanted.clear()
+    for (const callback of all) callback(now)
+  }
+  globalThis.requestAnimationFrame = (callback) => {
+    if (wanted.size === 0) setTimeout(() => draw(frame), everyMs)
+    wanted.set((handle += 1), callback)
+    return handle
+  }
+  globalThis.cancelAnimationFrame = (which) => void wanted.delete(Number(which))
+}
+
 /** A test leaves the benches as it would find them: held by nobody, and after a failure as at the start of a day. */
 export const test = base.extend<{ shop: undefined }>({
+  context: async ({ context }, use) => {
+    await context.addInitScript(drawSeldom, 100)
+    await use(context)
+  },
   shop: [
     async ({ playwright, baseURL }, use, info) => {
       await use(undefined)
@@ -43,6 +65,11 @@ export const signIn = async (page: Page, login: Login) => {
   await page.getByLabel('Password').fill(passwords[login])
   await page.getByRole('button', { name: 'Sign in' }).click()
   await expect(page.getByRole('region', { name: 'On the benches' })).toBeVisible()
+}
+
+/** Signs in without the form, where the test begins on another page. */
+export const enter = async (page: Page, login: Login) => {
+  expect((await page.request.post('/api/session', { data: { login, password: passwords[login] } })).ok()).toBe(true)
 }
 
 /** Goes to a place of the shop: in the top line, or in the bar of a phone. */

@@ -1,6 +1,6 @@
 import { expect } from '@playwright/test'
 import { armingAt } from '../armingWalk'
-import { act, link, openCard, setAside, signIn, test, verdictIs, verdictOf } from '../bench'
+import { act, link, openCard, setAside, enter, test, verdictIs, verdictOf } from '../bench'
 
 const before = ['arming.arms']
 
@@ -11,7 +11,7 @@ test('armed, the motors of ESCs that never learned their range stand: that is se
   baseURL,
 }) => {
   test.setTimeout(120_000)
-  await signIn(page, 'ines')
+  await enter(page, 'ines')
   await openCard(page, 'K4-003')
   await setAside(page, { playwright, baseURL }, before)
   await link(page, 'Slipway bench')

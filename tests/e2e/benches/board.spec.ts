@@ -1,12 +1,12 @@
 import { expect } from '@playwright/test'
-import { act, answerList, giveFile, hand, letGo, link, openCard, signIn, take, test, toCard, toCheck } from '../bench'
+import { act, answerList, giveFile, hand, letGo, link, openCard, enter, take, test, toCard, toCheck } from '../bench'
 
 test('settings: what a write spoils is said before, an image is written with its reason, and both are on the card', async ({
   page,
 }, info) => {
   test.setTimeout(180_000)
   const [tag, bench] = info.project.name === 'phone' ? ['L4-015', 'Tide door bench'] : ['H6-009', 'Corner bench']
-  await signIn(page, 'joren')
+  await enter(page, 'joren')
   await openCard(page, tag)
   await link(page, bench)
   await toCheck(page, /As received/)
@@ -65,7 +65,7 @@ test('settings: what a write spoils is said before, an image is written with its
 test('an open item is kept on the card; first power that never came keeps nothing', async ({ page }, info) => {
   const [tag, bench] = info.project.name === 'phone' ? ['N4-031', 'North bench'] : ['Y6-006', 'Lathe bench']
   const stickers = `stickers for ${info.project.name}, try ${info.retry + 1}`
-  await signIn(page, 'joren')
+  await enter(page, 'joren')
   await openCard(page, tag)
   await act(page, 'Leave something open').click()
   await page.getByLabel('What is left').fill(stickers)

@@ -1,8 +1,8 @@
 import { expect } from '@playwright/test'
-import { act, letGo, link, openCard, signIn, test } from '../bench'
+import { act, letGo, link, openCard, enter, test } from '../bench'
 
 test('the hands reach power, radio and parts; what they do is seen on the link and in what they show', async ({ page }) => {
-  await signIn(page, 'ines')
+  await enter(page, 'ines')
   await openCard(page, 'N4-031')
   await link(page, 'North bench')
   const watch = (what: string) => page.locator(`[data-watch=${what}]`).last()
@@ -51,7 +51,7 @@ test('the hands reach power, radio and parts; what they do is seen on the link a
 })
 
 test('the cable pulled by a hand drops the link, and it comes back with the cable', async ({ page }) => {
-  await signIn(page, 'ines')
+  await enter(page, 'ines')
   await openCard(page, 'N4-031')
   await link(page, 'North bench')
   await act(page, 'Simulated hands').last().click()

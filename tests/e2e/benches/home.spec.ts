@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test'
-import { act, link, openCard, setAside, signIn, test, toCard, verdictIs, verdictOf } from '../bench'
+import { act, link, openCard, setAside, enter, test, toCard, verdictIs, verdictOf } from '../bench'
 import { failsafeAt } from '../failsafeWalk'
 
 const bench = 'Corner bench'
@@ -10,7 +10,7 @@ test('return home: it does not try without a fix, it does with one, and a way ho
   baseURL,
 }) => {
   test.setTimeout(240_000)
-  await signIn(page, 'ines')
+  await enter(page, 'ines')
   await openCard(page, 'H6-009')
   await setAside(page, { playwright, baseURL }, { allBut: 'failsafe.returnHome' })
   await link(page, bench)

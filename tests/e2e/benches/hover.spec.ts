@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test'
-import { act, link, openCard, setAside, signIn, test, verdictIs, verdictOf } from '../bench'
+import { act, link, openCard, setAside, enter, test, verdictIs, verdictOf } from '../bench'
 import { hoverAt } from '../hoverWalk'
 
 const [tag, bench] = ['L4-015', 'Tide door bench'] as const
@@ -11,7 +11,7 @@ test('hover proof: not all is ready, and it is not flown; two outputs exchanged 
   baseURL,
 }) => {
   test.setTimeout(180_000)
-  await signIn(page, 'ines')
+  await enter(page, 'ines')
   await openCard(page, tag)
   await setAside(page, { playwright, baseURL }, { allBut: 'hover.hop' })
   await link(page, bench)

@@ -17,6 +17,7 @@ import {
   motorsState,
   openCard,
   showHands,
+  enter,
   signIn,
   take,
   test,
@@ -66,7 +67,7 @@ const batteryIn = async (page: Page) => {
 /** The card of this journey, on its bench. */
 const onTheBench = async (page: Page, info: TestInfo) => {
   const { tag, bench } = chosen(info)
-  await signIn(page, 'ines')
+  await enter(page, 'ines')
   await openCard(page, tag)
   await link(page, bench)
 }
@@ -825,7 +826,7 @@ test('hover proof: carried out, flown on its battery, and read from the log of t
 })
 
 test('handover: what is open is closed, two sign, and the paper agrees with the record', async ({ page }, info) => {
-  await signIn(page, 'ines')
+  await enter(page, 'ines')
   await openCard(page, chosen(info).tag)
   await check(page, /Handover/)
   await expect(page.getByText('Handover, not yet signed')).toBeVisible()

@@ -11,7 +11,7 @@ import {
   openCard,
   setAside,
   showHands,
-  signIn,
+  enter,
   take,
   test,
   toCheck,
@@ -28,7 +28,7 @@ test('the range of an analogue signal: taught by its script, measured; an ESC th
   baseURL,
 }) => {
   test.setTimeout(300_000)
-  await signIn(page, 'ines')
+  await enter(page, 'ines')
   await openCard(page, 'K4-003')
   await setAside(page, { playwright, baseURL }, before)
   await link(page, 'Slipway bench')

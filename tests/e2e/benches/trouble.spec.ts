@@ -1,5 +1,5 @@
 import { expect } from '@playwright/test'
-import { act, hand, letGo, link, openCard, processOf, signIn, take, test, toCard, toCheck } from '../bench'
+import { act, hand, letGo, link, openCard, processOf, enter, signIn, take, test, toCard, toCheck } from '../bench'
 
 test('a wrong sign-in says so and keeps the name', async ({ page }) => {
   await page.goto('/')
@@ -20,7 +20,7 @@ test('a sign-in that has expired leads back to signing in', async ({ page, conte
 })
 
 test('a reader can look at everything and take nothing', async ({ page }) => {
-  await signIn(page, 'piet')
+  await enter(page, 'piet')
   await page.goto('/airframes/N4-006')
   await page.getByRole('button', { name: /Go on with job card/ }).click()
   await toCheck(page, /Gyro at rest/)
@@ -31,7 +31,7 @@ test('a reader can look at everything and take nothing', async ({ page }) => {
 })
 
 test('another board on the bench is said, and nothing can be taken from it', async ({ page }) => {
-  await signIn(page, 'joren')
+  await enter(page, 'joren')
   await openCard(page, 'N4-031')
   await link(page, 'Corner bench')
   await expect(page.getByText('Board FB-2058 answers; N4-031 has board FB-2041.')).toBeVisible()
@@ -43,11 +43,11 @@ test('another board on the bench is said, and nothing can be taken from it', asy
 })
 
 test('the second technician is told who holds the bench', async ({ page, browser }, info) => {
-  await signIn(page, 'ines')
+  await enter(page, 'ines')
   await openCard(page, 'H6-009')
   await link(page, 'Corner bench')
   const other = await browser.newPage({ baseURL: info.project.use.baseURL, viewport: info.project.use.viewport })
-  await signIn(other, 'joren')
+  await enter(other, 'joren')
   await openCard(other, 'N4-031')
   await expect(other.getByText(/held by Ines Aldermoor for H6-009/)).toBeVisible()
   await expect(act(other, 'Link Corner bench')).toHaveAttribute('aria-disabled', 'true')
@@ -58,7 +58,7 @@ test('the second technician is told who holds the bench', async ({ page, browser
 
 test('a knock during a take makes it refused; one after it makes the result stale', async ({ page }, info) => {
   const [tag, bench] = info.project.name === 'phone' ? ['N4-031', 'North bench'] : ['Y6-006', 'Lathe bench']
-  await signIn(page, 'joren')
+  await enter(page, 'joren')
   await openCard(page, tag)
   await link(page, bench)
   await toCheck(page, /Gyro at rest/)
@@ -79,7 +79,7 @@ test('a knock during a take makes it refused; one after it makes the result stal
 
 test('a rig that ends is said within a second, the running take is refused, and the link comes back', async ({ page }, info) => {
   const [tag, bench] = info.project.name === 'phone' ? ['L4-015', 'Tide door bench'] : ['H6-009', 'Corner bench']
-  await signIn(page, 'ines')
+  await enter(page, 'ines')
   await openCard(page, tag)
   await link(page, bench)
   await toCheck(page, /Gyro at rest/)
@@ -95,7 +95,7 @@ test('a rig that ends is said within a second, the running take is refused, and 
 })
 
 test('without the server it says so, loses nothing and goes on by itself', async ({ page }) => {
-  await signIn(page, 'ines')
+  await enter(page, 'ines')
   await openCard(page, 'N4-006')
   const title = page.getByText(/^Job card \d/).last()
   process.kill(processOf('server'), 'SIGKILL')
@@ -105,7 +105,7 @@ test('without the server it says so, loses nothing and goes on by itself', async
 })
 
 test('an unknown page, airframe and check say where to go', async ({ page }) => {
-  await signIn(page, 'piet')
+  await enter(page, 'piet')
   await page.goto('/nowhere')
   await expect(page.getByText('There is no such page')).toBeVisible()
   await page.goto('/airframes/Z9-999')

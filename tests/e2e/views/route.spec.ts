@@ -1,5 +1,5 @@
 import { expect, type Page } from '@playwright/test'
-import { openCard, signIn, test } from '../bench'
+import { openCard, enter, test } from '../bench'
 
 const names = 'Battery,Navigation,Payload'.split(',')
 
@@ -43,7 +43,7 @@ const boxesOf = (page: Page, name: string) =>
 
 test('the route and the card are ready for fifteen stations and eighty checks', async ({ page }, info) => {
   const phone = info.project.name === 'phone'
-  await signIn(page, 'ines')
+  await enter(page, 'ines')
   await openCard(page, phone ? 'L4-007' : 'N4-008')
   const grown = await addStations(page)
   expect(grown?.stations).toBe(15)

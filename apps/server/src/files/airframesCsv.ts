@@ -1,7 +1,7 @@
 import { newAirframe, type ImportPreview, type NewAirframe } from '@taraf/contract'
-import { firstIssue } from '@taraf/core/evaluate'
+import { firstIssue } from '@taraf/contract/firstIssue'
 import { csvRows, textIn } from './csv'
-import { ProblemError } from '../http/problem'
+import { ProblemError } from '../http/problemError'
 
 /** What is registered already of all that a list names. */
 export interface Known {

@@ -1,5 +1,5 @@
 import sharp from 'sharp'
-import { ProblemError } from '../http/problem'
+import { ProblemError } from '../http/problemError'
 
 const mostSide = 1600
 /** Somewhat more than the cameras of phones have. */

@@ -1,7 +1,7 @@
 import { settingsFile, type Settings } from '@taraf/contract'
-import { firstIssue } from '@taraf/core/evaluate'
+import { firstIssue } from '@taraf/contract/firstIssue'
 import { csvRows, textIn } from './csv'
-import { ProblemError } from '../http/problem'
+import { ProblemError } from '../http/problemError'
 
 const nameIs = /^[a-z]+(\.[a-zA-Z0-9]+)+$/
 const mostRows = 5_000

@@ -2,7 +2,7 @@ import { benchAct } from '@taraf/contract'
 import { Router } from 'express'
 import { z } from 'zod'
 import { allow } from '../http/guard'
-import { ProblemError } from '../http/problem'
+import { ProblemError } from '../http/problemError'
 import type { Benches } from '../benches/benches'
 
 /** The hands of a simulated bench, passed on to the rig. A real bench has none: 404. */

@@ -5,7 +5,8 @@ import { makeProblem, type ShopBody } from '@taraf/contract'
 import { isDuplicate, type Database } from '../database/database'
 import { livesSql } from '../database/lives'
 import { personOf } from './guard'
-import { ProblemError, problemFrom } from './problem'
+import { problemFrom } from './problem'
+import { ProblemError } from './problemError'
 
 export interface Done {
   readonly status?: number

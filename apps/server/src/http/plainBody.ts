@@ -1,5 +1,5 @@
 import type { RequestHandler } from 'express'
-import { ProblemError } from './problem'
+import { ProblemError } from './problemError'
 
 const mostLevels = 60
 

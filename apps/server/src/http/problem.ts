@@ -1,20 +1,10 @@
-import { makeProblem, type ProblemType } from '@taraf/contract'
+import { makeProblem } from '@taraf/contract'
 import type { ErrorRequestHandler, RequestHandler } from 'express'
 import type { Logger } from 'pino'
 import { ZodError } from 'zod'
-import { firstIssue } from '@taraf/core/evaluate'
+import { firstIssue } from '@taraf/contract/firstIssue'
 import { isDatabaseAway } from '../database/database'
-
-/** An error that the technician is told about, as a problem document. */
-export class ProblemError extends Error {
-  constructor(
-    readonly type: ProblemType,
-    readonly detail: string,
-    readonly retryAfterS?: number,
-  ) {
-    super(`${type}: ${detail}`)
-  }
-}
+import { ProblemError } from './problemError'
 
 /** Whatever went wrong, as the problem that the caller is told. */
 export const problemFrom = (error: unknown): ProblemError => {

@@ -24,7 +24,7 @@ import {
 } from '@taraf/contract'
 import { decode, encode } from '@taraf/contract/wire'
 import { WebSocket } from 'ws'
-import { ProblemError } from '../http/problem'
+import { ProblemError } from '../http/problemError'
 
 const silenceMs = 600
 const watchMs = 100

@@ -3,7 +3,7 @@ import { valuesOf } from '@taraf/core/atLink'
 import { asker, demoShop, rigOf } from '@taraf/demo'
 import type { Rig } from '@taraf/rig'
 import fc from 'fast-check'
-import { ProblemError } from '../http/problem'
+import { ProblemError } from '../http/problemError'
 import type { BenchLink } from './benchLink'
 import { changeSettings } from './changeSettings'
 

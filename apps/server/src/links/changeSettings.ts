@@ -1,6 +1,6 @@
 import { type Written } from '@taraf/core'
 import { changeSettings as steps, type SettingsAct } from '@taraf/core/atLink'
-import { ProblemError } from '../http/problem'
+import { ProblemError } from '../http/problemError'
 import type { BenchLink } from './benchLink'
 import { onLink } from './onLink'
 

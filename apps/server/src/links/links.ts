@@ -2,7 +2,7 @@ import type { Logger } from 'pino'
 import type { Config } from '../config'
 import type { Database } from '../database/database'
 import type { Notices } from '../database/notices'
-import { ProblemError } from '../http/problem'
+import { ProblemError } from '../http/problemError'
 import { BenchLink } from './benchLink'
 import type { Servers } from './servers'
 

@@ -1,6 +1,6 @@
 import { RateLimiterPostgres, type RateLimiterRes } from 'rate-limiter-flexible'
 import type { Database } from '../database/database'
-import { ProblemError } from '../http/problem'
+import { ProblemError } from '../http/problemError'
 
 const rememberS = 900
 const mostWaitS = 60

@@ -4,7 +4,7 @@ import type { Transaction } from 'sequelize'
 import { z } from 'zod'
 import type { Database } from '../database/database'
 import type { Notices } from '../database/notices'
-import { ProblemError } from '../http/problem'
+import { ProblemError } from '../http/problemError'
 import { appendLink, lockChain, readChain } from './chain'
 import type { Shop } from './shop'
 

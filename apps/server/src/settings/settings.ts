@@ -2,7 +2,7 @@ import type { BoardSetting, JobView, Person, Runs, Settings, SettingsView } from
 import { isOwn } from '@taraf/core'
 import { type SettingsAct } from '@taraf/core/atLink'
 import type { Database } from '../database/database'
-import { ProblemError } from '../http/problem'
+import { ProblemError } from '../http/problemError'
 import type { Jobs } from '../jobs/jobs'
 import type { Benches } from '../benches/benches'
 import { recordSettings } from '../record/recordSettings'

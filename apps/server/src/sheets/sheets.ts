@@ -9,12 +9,12 @@ import {
   type SheetView,
 } from '@taraf/contract'
 import { contradictionsIn } from '@taraf/core/contradictions'
-import { firstIssue } from '@taraf/core/evaluate'
+import { firstIssue } from '@taraf/contract/firstIssue'
 import { resolveVariant } from '@taraf/core/compareSheets'
 import type { Transaction } from 'sequelize'
 import { findByTag } from '../record/findByTag'
 import { isDuplicate, type Database } from '../database/database'
-import { ProblemError } from '../http/problem'
+import { ProblemError } from '../http/problemError'
 import { sheetHash, type Shop } from '../record/shop'
 
 const used = 'EXISTS (SELECT 1 FROM jobs WHERE jobs.sheet_id = s.id)'

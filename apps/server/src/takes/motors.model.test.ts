@@ -4,7 +4,7 @@ import { defineCheck, isPropsOff, want } from '@taraf/core'
 import { BoardRefused, asker, demoShop, rigOf, sheetOf } from '@taraf/demo'
 import { actOn, randomFrom, stepS, type Rig } from '@taraf/rig'
 import { wantPropsOff } from '../benches/propsOff'
-import { ProblemError } from '../http/problem'
+import { ProblemError } from '../http/problemError'
 import type { BenchLink } from '../links/benchLink'
 import { TakeRun } from './takeRun'
 

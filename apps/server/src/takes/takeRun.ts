@@ -18,7 +18,7 @@ import { armedUnder, outputsOf, refusal, type Check, type Got, type Written } fr
 import { choicesOf, valuesOf } from '@taraf/core/atLink'
 import { changedMeanwhile, unlessChanged, type BoardAsSeen } from '@taraf/core/watches'
 import { hoverOf, runTake, type Given, type TakeStep } from '@taraf/core/runTake'
-import { ProblemError } from '../http/problem'
+import { ProblemError } from '../http/problemError'
 import type { BenchLink } from '../links/benchLink'
 import { dropUnsaved } from '../links/dropUnsaved'
 import { BenchPermit } from './benchPermit'

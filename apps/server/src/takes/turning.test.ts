@@ -1,6 +1,6 @@
 import { EventEmitter } from 'node:events'
 import type { AskBody } from '@taraf/contract'
-import { ProblemError } from '../http/problem'
+import { ProblemError } from '../http/problemError'
 import type { BenchLink } from '../links/benchLink'
 import { KeptTurning, LetGo, Turning } from './turning'
 

@@ -1,6 +1,6 @@
 import type { WantOf } from '@taraf/contract'
 import { commandAt } from '@taraf/core/watches'
-import { ProblemError } from '../http/problem'
+import { ProblemError } from '../http/problemError'
 import type { BenchLink } from '../links/benchLink'
 import { untilStill } from './recorders/until'
 

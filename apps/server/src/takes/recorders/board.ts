@@ -1,6 +1,6 @@
 import { type Got } from '@taraf/core'
 import { askReports, changeEscs, changeSettings, type NotWritten, type SettingsAct } from '@taraf/core/atLink'
-import { ProblemError } from '../../http/problem'
+import { ProblemError } from '../../http/problemError'
 import { onLink } from '../../links/onLink'
 import type { Recorder, Run } from '../run'
 import { until } from './until'

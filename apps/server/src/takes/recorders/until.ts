@@ -1,4 +1,4 @@
-import { ProblemError } from '../../http/problem'
+import { ProblemError } from '../../http/problemError'
 import type { Run } from '../run'
 
 const stillWaitMs = 10_000
