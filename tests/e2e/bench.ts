@@ -1,9 +1,44 @@
 import { execFileSync } from 'node:child_process'
 import { randomUUID } from 'node:crypto'
-import { expect, test as base, type APIRequestContext, type Page, type PlaywrightWorkerArgs } from '@playwright/test'
+import {
+  expect as ofPlaywright,
+  test as base,
+  type APIRequestContext,
+  type Locator,
+  type Page,
+  type PlaywrightWorkerArgs,
+} from '@playwright/test'
 
 export const passwords = { ines: 'saltmarsh', joren: 'dunegrass', maud: 'springtide', piet: 'oystercatcher' } as const
 export type Login = keyof typeof passwords
+
+const seen = async (
+  { isNot, timeout }: { isNot: boolean; timeout: number },
+  locator: Locator,
+  wanted: 'visible' | 'hidden',
+  options: { timeout?: number } = {},
+) => {
+  const other = wanted === 'visible' ? 'hidden' : 'visible'
+  try {
+    await locator.waitFor({ state: isNot ? other : wanted, timeout: options.timeout ?? timeout })
+    return { pass: !isNot, message: () => '' }
+  } catch (error) {
+    return { pass: isNot, message: () => `${String(locator)} is not ${isNot ? other : wanted}: ${String(error)}` }
+  }
+}
+
+/**
+ * Playwright's own `toBeVisible` describes the whole page each time that it looks in vain: a tenth of a second or more of the page's time, over
+ * which a press lapses. This one only looks.
+ */
+export const expect = ofPlaywright.extend({
+  toBeVisible(locator: Locator, options?: { timeout?: number }) {
+    return seen(this, locator, 'visible', options)
+  },
+  toBeHidden(locator: Locator, options?: { timeout?: number }) {
+    return seen(this, locator, 'hidden', options)
+  },
+})
 
 /** Runs on a page: draws what is live a few times a second, as a slow device does. Each frame takes time from the boards beside it. */
 const drawSeldom = (everyMs: number) => {

@@ -1,4 +1,4 @@
-import type { BoardEvent, EvidenceEvent, WantOf } from '@taraf/contract'
+import { streams, type BoardEvent, type EvidenceEvent, type WantOf } from '@taraf/contract'
 
 /** What a board tells, by the word that evidence has for it. */
 const words: Readonly<Record<string, EvidenceEvent['what']>> = {
@@ -56,23 +56,30 @@ export class EndWatch {
 export const nextWords = ({ then = [] }: Pick<WantOf<'watch'>, 'then'>, event: EvidenceEvent): string | null =>
   then.find((one) => isWaitedFor(event, [one.event]))?.words ?? null
 
-/** Watches one column until it has stood at a value or over it for so long without a break. */
+/** Watches one column until it has stood at a value or over it for so long without a break: neither a lower row nor a pause of its rows. */
 export class LastingWatch {
   private since: number | null = null
+  private before = -Infinity
   private counts: boolean
   private readonly least: number
   private readonly lastsS: number
+  private readonly longestPauseS: number
 
-  constructor({ least, lastsS, fromBelow }: Pick<NonNullable<WantOf<'capture'>['until']>, 'least' | 'lastsS' | 'fromBelow'>) {
+  constructor({ stream, least, lastsS, fromBelow }: Omit<NonNullable<WantOf<'capture'>['until']>, 'column'>) {
     this.least = least
     this.lastsS = lastsS
+    this.longestPauseS = rowsMissed / (streams[stream].leastHz ?? Infinity)
     this.counts = fromBelow !== true
   }
 
   /** Takes a row; true once it has lasted. */
   push(t: number, value: number): boolean {
     this.counts ||= value < this.least
+    if (t - this.before > this.longestPauseS) this.since = null
+    this.before = t
     this.since = this.counts && value >= this.least ? (this.since ?? t) : null
     return this.since !== null && t - this.since >= this.lastsS
   }
 }
+/** So many rows of the slowest that a stream may be: nothing came in that time. */
+const rowsMissed = 5

@@ -1,6 +1,5 @@
-import { expect } from '@playwright/test'
 import { armingAt } from '../armingWalk'
-import { act, link, openCard, setAside, enter, test, verdictIs, verdictOf } from '../bench'
+import { expect, act, link, openCard, setAside, enter, test, verdictIs, verdictOf } from '../bench'
 
 const before = ['arming.arms']
 

@@ -1,5 +1,4 @@
-import { expect } from '@playwright/test'
-import { act, answerList, giveFile, hand, letGo, link, openCard, enter, take, test, toCard, toCheck } from '../bench'
+import { expect, act, answerList, giveFile, hand, letGo, link, openCard, enter, take, test, toCard, toCheck } from '../bench'
 
 test('settings: what a write spoils is said before, an image is written with its reason, and both are on the card', async ({
   page,

@@ -1,5 +1,4 @@
-import { expect } from '@playwright/test'
-import { act, letGo, link, openCard, enter, test } from '../bench'
+import { expect, act, letGo, link, openCard, enter, test } from '../bench'
 
 test('the hands reach power, radio and parts; what they do is seen on the link and in what they show', async ({ page }) => {
   await enter(page, 'ines')

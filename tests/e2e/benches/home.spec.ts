@@ -1,5 +1,4 @@
-import { expect } from '@playwright/test'
-import { act, link, openCard, setAside, enter, test, toCard, verdictIs, verdictOf } from '../bench'
+import { expect, act, link, openCard, setAside, enter, test, toCard, verdictIs, verdictOf } from '../bench'
 import { failsafeAt } from '../failsafeWalk'
 
 const bench = 'Corner bench'

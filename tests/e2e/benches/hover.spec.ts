@@ -1,5 +1,4 @@
-import { expect } from '@playwright/test'
-import { act, link, openCard, setAside, enter, test, verdictIs, verdictOf } from '../bench'
+import { expect, act, link, openCard, setAside, enter, test, verdictIs, verdictOf } from '../bench'
 import { hoverAt } from '../hoverWalk'
 
 const [tag, bench] = ['L4-015', 'Tide door bench'] as const

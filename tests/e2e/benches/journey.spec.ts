@@ -1,8 +1,9 @@
-import { expect, type Page, type TestInfo } from '@playwright/test'
+import { type Page, type TestInfo } from '@playwright/test'
 import { armingAt } from '../armingWalk'
 import { failsafeAt } from '../failsafeWalk'
 import { hoverAt } from '../hoverWalk'
 import {
+  expect,
   act,
   answerList,
   asks,
@@ -461,7 +462,6 @@ test('switches: each moved by itself, the table of what they do, and the edge th
 test('ESCs: each answers and is set alike, understands its signal, and tells the truth of its motor', async ({ page }, info) => {
   test.setTimeout(240_000)
   const { leftOver } = chosen(info)
-  const motors = page.locator('[data-watch=motors]').last()
   await onTheBench(page, info)
   await hand(page, 'Lay it, nose away')
   await check(page, /All ESCs found/)
@@ -506,13 +506,7 @@ test('ESCs: each answers and is set alike, understands its signal, and tells the
 
   await check(page, /ESC data/)
   await take(page)
-  await expect(page.getByRole('button', { name: 'Hold to turn the motors' }).last()).toBeVisible({ timeout: 10_000 })
-  await expect(async () => {
-    await holdDown(page, 'Hold to turn the motors')
-    await passes(page, 40_000)
-  }).toPass({ timeout: 150_000 })
-  await letUp(page)
-  await expect(motors).toHaveText('still', { timeout: 8_000 })
+  await heldUntil(page, () => passes(page, 120_000))
   await hand(page, 'No battery')
 })
 

@@ -1,5 +1,5 @@
-import { expect } from '@playwright/test'
 import {
+  expect,
   act,
   asks,
   confirmPropsOff,

@@ -1,5 +1,4 @@
-import { expect } from '@playwright/test'
-import { act, hand, letGo, link, openCard, processOf, enter, signIn, take, test, toCard, toCheck } from '../bench'
+import { expect, act, hand, letGo, link, openCard, processOf, enter, signIn, take, test, toCard, toCheck } from '../bench'
 
 test('a wrong sign-in says so and keeps the name', async ({ page }) => {
   await page.goto('/')

@@ -1,5 +1,5 @@
-import { expect, type Page } from '@playwright/test'
-import { act, place, signIn, test } from '../bench'
+import { type Page } from '@playwright/test'
+import { expect, act, place, signIn, test } from '../bench'
 
 /** Rows of a list on a phone, of a table on a wide screen. */
 const rowsOf = (page: Page, project: string) =>

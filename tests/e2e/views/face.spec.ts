@@ -1,6 +1,6 @@
 import AxeBuilder from '@axe-core/playwright'
-import { expect, type Page } from '@playwright/test'
-import { openCard, signIn, test } from '../bench'
+import { type Page } from '@playwright/test'
+import { expect, openCard, signIn, test } from '../bench'
 
 /** Every view, by where it is: `job` stands for a card. */
 const views = [

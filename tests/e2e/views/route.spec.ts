@@ -1,5 +1,5 @@
-import { expect, type Page } from '@playwright/test'
-import { openCard, enter, test } from '../bench'
+import { type Page } from '@playwright/test'
+import { expect, openCard, enter, test } from '../bench'
 
 const names = 'Battery,Navigation,Payload'.split(',')
 

@@ -1,8 +1,8 @@
 import { writeFileSync } from 'node:fs'
-import { chromium, expect, type Page } from '@playwright/test'
+import { chromium, type Page } from '@playwright/test'
 import { create } from 'qrcode'
 import { launchOptions } from '../../../scripts/lib/chromium.mjs'
-import { act, place, signIn, test } from '../bench'
+import { expect, act, place, signIn, test } from '../bench'
 
 const [width, height, dot] = [640, 480, 8]
 

@@ -1,5 +1,4 @@
-import { expect } from '@playwright/test'
-import { act, giveFile, signIn, test, place } from '../bench'
+import { expect, act, giveFile, signIn, test, place } from '../bench'
 
 test('a series is registered by its tags, a file only once every row is right', async ({ page }, info) => {
   const letter = info.project.name === 'phone' ? 'P' : 'W'

@@ -89,7 +89,8 @@ export class BenchLink extends EventEmitter<Events> {
   private heardAtMs = 0
   private watchedAtMs = Date.now()
   private nextSeq = 0
-  private lastT = -Infinity
+  /** When the newest sample was taken, by the board's clock. */
+  lastT = -Infinity
   private readonly watchdog = setInterval(() => this.watch(), watchMs)
 
   /**
@@ -153,6 +154,7 @@ export class BenchLink extends EventEmitter<Events> {
   async setStage(stage: ImuStage, streams: readonly BesideName[] = []): Promise<void> {
     this.stage = stage
     this.streams = streams
+    this.lastT = -Infinity
     await this.ask({
       ask: 'sense',
       stage,

@@ -121,6 +121,7 @@ export class Takes {
     const { bench, link } = await linkForWork(this.benches, view, by)
     if (!answersInLoader(plan)) wantOutOfLoader(link)
     const powerId = wantsBattery(plan) ? wantPropsOff(view, link) : null
+    const hovers = wantsHovers(check) ? await hoversOf(this.db, job, view.sheet) : []
     const take = {
       check,
       began: view.entries.length,
@@ -146,7 +147,7 @@ export class Takes {
       sheet: view.sheet,
       airframe: { tag: view.tag, board: view.board, parts: view.parts },
       place: this.config.place,
-      hovers: wantsHovers(check) ? await hoversOf(this.db, job, view.sheet) : [],
+      hovers,
       powerId,
       propsOff: async () => {
         const { entries } = await this.jobs.view(job)

@@ -115,6 +115,29 @@ test('a control is found by what moved, and says meanwhile what to do', async ()
   await hands({ act: 'transmitter', on: false })
 })
 
+test('what waits for frames to last ends with those of its own, however long nothing came', async () => {
+  await hands({ act: 'transmitter', on: true })
+  await eventually(() => link.state?.radio === 'heard')
+  const { taken, now } = run(function* () {
+    const radio = { streams: ['radio'], mayLack: ['radio'] } as const
+    yield* want.watch({ ...radio, label: 'off', ask: 'Switch it off.', seconds: 20, until: ['loss:wait'] })
+    const until = { stream: 'radio', column: 'quality', least: 0.1, lastsS: 1 } as const
+    yield* want.capture({ ...radio, label: 'on', ask: 'Switch it on.', seconds: 20, atOnce: true, until, enoughS: 1 })
+  })
+  await eventually(() => now()?.want?.label === 'off' && now()?.phase === 'capturing')
+  await new Promise((resolve) => setTimeout(resolve, 300))
+  await hands({ act: 'transmitter', on: false })
+  await eventually(() => now()?.want?.label === 'on')
+  await new Promise((resolve) => setTimeout(resolve, 3_000))
+  await hands({ act: 'transmitter', on: true })
+  const segments = await taken
+  const known = segmentIn(segments, 'off').events?.find((e) => e.what === 'loss' && e.phase === 'wait')?.t ?? 0
+  const t = segmentIn(segments, 'on').streams.radio?.t ?? []
+  expect(t[0]).toBeGreaterThan(known + 2)
+  expect((t[t.length - 1] as number) - (t[0] as number)).toBeGreaterThan(0.99)
+  expect(segments.verdict).toBe('pass')
+})
+
 test('events are watched over a link that is gone for a part of it, and the board’s log tells what happened meanwhile', async () => {
   await hands(
     { act: 'props', on: false },
@@ -123,6 +146,8 @@ test('events are watched over a link that is gone for a part of it, and the boar
     { act: 'transmitter', on: true },
   )
   await eventually(() => link.state?.radio === 'heard' && link.state.power === 'both')
+  // A transmitter that has just come on is told as the end of a loss, a moment after it is heard.
+  await new Promise((resolve) => setTimeout(resolve, 1_500))
   const { taken, now } = run(function* () {
     yield* want.watch({
       label: 'alone',

@@ -15,6 +15,7 @@ import type { BenchLink } from '../../links/benchLink'
 export class Gather {
   private blocks: SenseTell[] = []
   private readonly beside: StreamTell[] = []
+  private readonly fromT: number
 
   constructor(
     private readonly link: BenchLink,
@@ -23,6 +24,7 @@ export class Gather {
     /** Told of each block of the stage asked for, and of each of a stream asked for, once it is kept. */
     private readonly on: { readonly block?: (block: SenseTell) => void; readonly stream?: (block: StreamTell) => void },
   ) {
+    this.fromT = link.lastT
     link.on('block', this.takeBlock)
     link.on('stream', this.takeStream)
   }
@@ -35,8 +37,11 @@ export class Gather {
 
   private readonly takeStream = (block: StreamTell): void => {
     if (!this.names.includes(block.stream)) return
-    this.beside.push(block)
-    this.on.stream?.(block)
+    // Rows that come when they like may have waited for their block to fill since the step before, and are none of this one.
+    const mine = table[block.stream].rateHz === null ? rowsAfter(block, this.fromT) : block
+    if (mine.t.length === 0) return
+    this.beside.push(mine)
+    this.on.stream?.(mine)
   }
 
   end(): void {
@@ -78,6 +83,17 @@ export class Gather {
       found[name] = { t: timesOf(mine), ...Object.fromEntries(columns) }
     }
     return found
+  }
+}
+
+/** The rows of a block that are later than a time. */
+const rowsAfter = (block: StreamTell, fromT: number): StreamTell => {
+  const { length } = block.t
+  const isLater = (i: number) => (block.t[i % length] as number) > fromT
+  return {
+    ...block,
+    t: block.t.filter((_, i) => isLater(i)),
+    values: block.values.filter((_, i) => isLater(i)),
   }
 }
 
