@@ -85,7 +85,7 @@ const playwright = async (name, folder, ...flags) => {
 
 /** What tests of the interface and of starting stand on. It holds no tests. */
 const foundations = { web: wantWeb, shop: makeShop }
-/** Nothing of these waits for a board for long: most of it computes, draws or starts. */
+/** Nothing of these waits for a board: they compute, or start. */
 const computing = {
   types: async () => one(await command(['tsc', '-p', '.'])),
   lint: async () => {
@@ -95,21 +95,19 @@ const computing = {
   // Nothing of these runs in real time: every core has its share, where Jest would leave one idle.
   unit: () => jest(['unit', 'model'], '--maxWorkers=100%'),
   reference: () => jest(['reference']),
-  views: () => playwright('views', 'views'),
   start: () => jestTwice('start'),
 }
-/** Boards and people of these live in real time: one after the other. */
+/** Boards, people and pages of these live in real time: one after the other. */
 const inRealTime = {
   app: () => jest(['app']),
   server: () => jestTwice('server'),
-}
-/** The same at the real interface, which mostly waits: both sizes at once. */
-const atBenches = {
+  views: () => playwright('views', 'views'),
   phone: () => playwright('phone', 'benches', '--project', 'phone'),
   wide: () => playwright('wide', 'benches', '--project', 'wide'),
 }
-const parts = { ...computing, ...inRealTime, ...atBenches }
-const standing = ['views', 'start', ...Object.keys(atBenches)]
+const parts = { ...computing, ...inRealTime }
+/** What stands on the foundations. */
+const standing = ['views', 'start', 'phone', 'wide']
 
 const none = { passed: 0, failed: 0 }
 const sum = (counts) =>
@@ -159,11 +157,7 @@ const layFoundations = async () => {
 const runAll = async (chosen) => {
   const of = (group) => chosen.filter((part) => part in group)
   if (chosen.some((part) => standing.includes(part))) await layFoundations()
-  const waiting = async () => {
-    const alone = await runParts(of(inRealTime))
-    return sum([alone, ...(await Promise.all(of(atBenches).map((part) => runBeside(part, [part]))))])
-  }
-  return sum(await Promise.all([waiting(), runBeside('beside', of(computing), 19)]))
+  return sum(await Promise.all([runParts(of(inRealTime)), runBeside('beside', of(computing), 19)]))
 }
 
 await run(async () => {

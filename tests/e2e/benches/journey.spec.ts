@@ -468,8 +468,15 @@ test('ESCs: each answers and is set alike, understands its signal, and tells the
   await expect(page.getByRole('button', { name: /^(Start|Run again)/ }).last()).toHaveAttribute('aria-disabled', 'true')
   await batteryIn(page)
   await take(page)
-  if (leftOver) {
-    await expect(verdictOf(page).getByText('fail', { exact: true }).first()).toBeVisible({ timeout: 10_000 })
+  await expect(
+    verdictOf(page)
+      .getByText(/^(pass|fail)$/)
+      .first(),
+  ).toBeVisible({ timeout: 10_000 })
+  // Tried again, the plug may be in already.
+  const isOut = (await verdictOf(page).getByText('fail', { exact: true }).count()) > 0
+  if (leftOver && (isOut || info.retry === 0)) {
+    await expect(verdictOf(page).getByText('fail', { exact: true }).first()).toBeVisible()
     await expect(verdictOf(page).getByText(/Look at the plug at output 2: a bent pin/)).toBeVisible()
     await hand(page, 'Take the battery out')
     await hand(page, 'Push in the plug of ESC 2')

@@ -15,7 +15,7 @@ import type { BenchLink } from '../../links/benchLink'
 export class Gather {
   private blocks: SenseTell[] = []
   private readonly beside: StreamTell[] = []
-  private readonly fromT: number
+  private fromT: number
 
   constructor(
     private readonly link: BenchLink,
@@ -37,6 +37,8 @@ export class Gather {
 
   private readonly takeStream = (block: StreamTell): void => {
     if (!this.names.includes(block.stream)) return
+    // A board that began anew counts from nought.
+    if (this.link.lastT < this.fromT) this.fromT = -Infinity
     // Rows that come when they like may have waited for their block to fill since the step before, and are none of this one.
     const mine = table[block.stream].rateHz === null ? rowsAfter(block, this.fromT) : block
     if (mine.t.length === 0) return
