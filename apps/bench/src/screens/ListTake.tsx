@@ -223,7 +223,7 @@ const Answer = ({ id, kind, unit, value, set }: AnswerProps) => {
     )
   if (kind === 'text')
     return (
-      <Row alignItems="flex-end" flexWrap="wrap" width="100%" maxWidth={420}>
+      <Row alignItems="flex-end" flexWrap="wrap" width="100%">
         <Field label="As it reads" value={typeof value === 'string' ? value : ''} onChange={set} />
         {id === 'tag' && <ScanTag found={set} />}
       </Row>
