@@ -85,8 +85,10 @@ const playwright = async (name, folder, ...flags) => {
 
 /** What tests of the interface and of starting stand on. It holds no tests. */
 const foundations = { web: wantWeb, shop: makeShop }
-/** Nothing of these waits for a board: they compute, or start. */
+/** Nothing of these waits for a board: they draw, compute or start. */
 const computing = {
+  // Pages take their full share whatever is nice: theirs are done before a press is held on one of `phone`.
+  views: () => playwright('views', 'views'),
   types: async () => one(await command(['tsc', '-p', '.'])),
   lint: async () => {
     const [rules, format] = [await command(['eslint', '.']), await command(['prettier', '--check', '--log-level', 'warn', '.'])]
@@ -97,11 +99,10 @@ const computing = {
   reference: () => jest(['reference']),
   start: () => jestTwice('start'),
 }
-/** Boards, people and pages of these live in real time: one after the other. */
+/** Boards and people of these live in real time: one after the other. */
 const inRealTime = {
   app: () => jest(['app']),
   server: () => jestTwice('server'),
-  views: () => playwright('views', 'views'),
   phone: () => playwright('phone', 'benches', '--project', 'phone'),
   wide: () => playwright('wide', 'benches', '--project', 'wide'),
 }
