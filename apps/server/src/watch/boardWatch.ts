@@ -16,7 +16,7 @@ import { foundChanged, recordLoader, recordRuns, recordSettings } from '../recor
  */
 export const watchBoards = (db: Database, cards: Cards, benches: Benches, links: Links, log: Logger): void =>
   links.onLink((bench, link) => {
-    const guard = (work: () => Promise<void>, failed = () => {}) =>
+    const guard = (work: () => Promise<unknown>, failed = () => {}) =>
       void work().catch((error: unknown) => {
         log.warn({ err: error, bench }, 'change not recorded')
         failed()
@@ -26,10 +26,8 @@ export const watchBoards = (db: Database, cards: Cards, benches: Benches, links:
     const compare = () => {
       if (link.phase !== 'up' || link.occupiedBy !== null || link.identity === compared) return
       compared = link.identity
-      guard(
-        () => noticeBoard(db, cards, benches, bench, link),
-        () => (compared = null),
-      )
+      const again = () => void (compared = null)
+      guard(async () => (await noticeBoard(db, cards, benches, bench, link)) || again(), again)
     }
     link.on('phase', () => {
       compare()
@@ -76,21 +74,23 @@ const keepDefinitions = async (db: Database, { identity }: BenchLink, settings: 
   )
 }
 
-/** Compares the board's image and settings with those seen last, on the airframe that the board belongs to. */
-const noticeBoard = async (db: Database, cards: Cards, benches: Benches, bench: string, link: BenchLink): Promise<void> => {
+/** Compares the board's image and settings with those seen last, on the airframe that the board belongs to; false where work on the
+ * bench came between, whose own changes it would take for found ones. */
+const noticeBoard = async (db: Database, cards: Cards, benches: Benches, bench: string, link: BenchLink): Promise<boolean> => {
   const user = await benches.userOf(bench)
   const { identity } = link
-  if (user === null || identity === null) return
+  if (user === null || identity === null) return true
   const { firmware } = identity
   if (identity.loader || firmware === null) {
     // A board that waits in its loader runs nothing: what was measured of an image before no longer stands.
     await cards.change(user.job, async (job) => {
       if (link.identity?.board === job.board) await recordLoader(db, job, user.by, foundChanged)
     })
-    return
+    return true
   }
   const { settings } = await link.ask({ ask: 'settings.list' })
   await keepDefinitions(db, link, settings)
+  if (link.occupiedBy !== null) return false
   const seen = valuesOf(settings)
   if (unsavedIn(settings).length > 0) {
     const leave = link.occupy('what a lost link left unsaved')
@@ -105,6 +105,7 @@ const noticeBoard = async (db: Database, cards: Cards, benches: Benches, bench: 
     await recordRuns(db, job, user.by, firmware, { cause: foundChanged })
     await recordSettings(db, job, user.by, seen, { cause: foundChanged })
   })
+  return true
 }
 
 const watchKnocks = (link: BenchLink, knocked: () => void): void => {
