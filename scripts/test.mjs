@@ -22,7 +22,19 @@ const command = (args, env = {}, minutes = 15) =>
     child.once('close', (code) => resolve(code === 0))
   })
 
-const one = (ok) => ({ passed: ok ? 1 : 0, failed: ok ? 0 : 1 })
+/**
+ * What came of a part: how many tests passed, the names of those that failed, and of those that passed at another try. They are said again at the
+ * very end, as whoever reads a long output begins there.
+ */
+const outcome = (passed, failed = [], again = []) => ({ passed, failed, again })
+const joined = (outcomes) =>
+  outcome(
+    outcomes.reduce((sum, { passed }) => sum + passed, 0),
+    outcomes.flatMap(({ failed }) => failed),
+    outcomes.flatMap(({ again }) => again),
+  )
+
+const one = async (name, args) => ((await command(args)) ? outcome(1) : outcome(0, [name]))
 
 const jest = async (projects, ...flags) => {
   const file = join(results, `${projects[0]}.json`)
@@ -31,11 +43,14 @@ const jest = async (projects, ...flags) => {
     {},
     40,
   )
-  return counted(file, ok, ({ numPassedTests, numFailedTests, numFailedTestSuites, testResults }) => ({
-    passed: numPassedTests,
-    failed: numFailedTests || numFailedTestSuites,
-    files: testResults.filter(({ status }) => status === 'failed').map(({ name }) => name),
-  }))
+  return told(file, ok, ({ numPassedTests, testResults }) => {
+    const failedFiles = testResults.filter(({ status }) => status === 'failed')
+    const failed = failedFiles.flatMap(({ name, assertionResults }) => {
+      const tests = assertionResults.filter(({ status }) => status === 'failed').map(({ fullName }) => ` › ${fullName}`)
+      return (tests.length > 0 ? tests : ['']).map((test) => `${relative(root, name)}${test}`)
+    })
+    return { ...outcome(numPassedTests, failed), files: failedFiles.map(({ name }) => name) }
+  })
 }
 
 /** Files in which servers and boards run, one after the other; one that fails is tried once more, as a test of the interface is. */
@@ -43,18 +58,20 @@ const jestTwice = async (project) => {
   const first = await jest([project], '--runInBand')
   if (!first.files?.length) return first
   say(`\n== ${project}: tried once more: ${first.files.map((file) => relative(root, file)).join(', ')}`)
-  const again = await jest([project], '--runInBand', '--runTestsByPath', ...first.files)
-  return { passed: first.passed + Math.min(first.failed, again.passed), failed: again.failed }
+  const { failed } = await jest([project], '--runInBand', '--runTestsByPath', ...first.files)
+  const again = first.failed.filter((test) => !failed.includes(test))
+  return outcome(first.passed + again.length, failed, again)
 }
 
-const counted = (file, ok, count) => {
+/** Reads what a runner of tests wrote of its run. */
+const told = (file, ok, read) => {
   let found
   try {
-    found = count(JSON.parse(readFileSync(file, 'utf8')))
+    found = read(JSON.parse(readFileSync(file, 'utf8')))
   } catch {
-    return { passed: 0, failed: 1 }
+    return outcome(0, ['it did not come to its end'])
   }
-  return ok ? found : { ...found, failed: Math.max(1, found.failed) }
+  return ok || found.failed.length > 0 ? found : { ...found, failed: ['no test failed, but the run did'] }
 }
 
 const shopMade = 'tests'
@@ -64,6 +81,12 @@ const makeShop = async () => {
   erase(shopMade)
   await (await bringUp({ name: shopMade, quiet: true })).stop()
 }
+
+const specsOf = (suites, status) =>
+  suites.flatMap(({ suites: within = [], specs }) => [
+    ...specsOf(within, status),
+    ...specs.filter(({ tests }) => tests.some((test) => test.status === status)).map(({ file, title }) => `${file} › ${title}`),
+  ])
 
 /** Tests of the real interface, in a shop of their own. */
 const playwright = async (name, folder, ...flags) => {
@@ -77,7 +100,9 @@ const playwright = async (name, folder, ...flags) => {
       { TARAF_URL: up.url, TARAF_SUPERVISOR: String(process.pid), PLAYWRIGHT_JSON_OUTPUT_NAME: file },
       55,
     )
-    return counted(file, ok, ({ stats }) => ({ passed: stats.expected + stats.flaky, failed: stats.unexpected }))
+    return told(file, ok, ({ stats, suites }) =>
+      outcome(stats.expected + stats.flaky, specsOf(suites, 'unexpected'), specsOf(suites, 'flaky')),
+    )
   } finally {
     await up.stop()
   }
@@ -89,11 +114,9 @@ const foundations = { web: wantWeb, shop: makeShop }
 const computing = {
   // Pages take their full share whatever is nice: theirs are done before a press is held on one of `phone`.
   views: () => playwright('views', 'views'),
-  types: async () => one(await command(['tsc', '-p', '.'])),
-  lint: async () => {
-    const [rules, format] = [await command(['eslint', '.']), await command(['prettier', '--check', '--log-level', 'warn', '.'])]
-    return { passed: Number(rules) + Number(format), failed: Number(!rules) + Number(!format) }
-  },
+  types: () => one('tsc', ['tsc', '-p', '.']),
+  lint: async () =>
+    joined([await one('eslint', ['eslint', '.']), await one('prettier', ['prettier', '--check', '--log-level', 'warn', '.'])]),
   // Nothing of these runs in real time: every core has its share, where Jest would leave one idle.
   unit: () => jest(['unit', 'model'], '--maxWorkers=100%'),
   reference: () => jest(['reference']),
@@ -110,20 +133,17 @@ const parts = { ...computing, ...inRealTime }
 /** What stands on the foundations. */
 const standing = ['views', 'start', 'phone', 'wide']
 
-const none = { passed: 0, failed: 0 }
-const sum = (counts) =>
-  counts.reduce((total, { passed, failed }) => ({ passed: total.passed + passed, failed: total.failed + failed }), none)
-
 const runParts = async (names) => {
-  const counts = []
+  const outcomes = []
   for (const name of names) {
     say(`\n== ${name}`)
     const at = Date.now()
-    const { passed, failed } = await parts[name]()
-    say(`== ${name}: ${passed} passed, ${failed} failed in ${Math.round((Date.now() - at) / 1000)} s`)
-    counts.push({ passed, failed })
+    const { passed, failed, again } = await parts[name]()
+    say(`== ${name}: ${passed} passed, ${failed.length} failed in ${Math.round((Date.now() - at) / 1000)} s`)
+    const named = (tests) => tests.map((test) => `${name}: ${test}`)
+    outcomes.push(outcome(passed, named(failed), named(again)))
   }
-  return sum(counts)
+  return joined(outcomes)
 }
 
 /**
@@ -131,34 +151,39 @@ const runParts = async (names) => {
  * in real time, which leave half the machine idle.
  */
 const runBeside = (label, names, nice = 0) => {
-  if (names.length === 0) return Promise.resolve(none)
+  if (names.length === 0) return Promise.resolve(outcome(0))
   const child = spawn('nice', ['-n', String(nice), process.execPath, fileURLToPath(import.meta.url), beside, ...names], {
     cwd: root,
+    stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
   })
-  let counts = { passed: 0, failed: 1 }
+  let came = outcome(0, [`${label}: it did not come to its end`])
+  child.once('message', (message) => (came = message))
   for (const input of [child.stdout, child.stderr])
-    createInterface({ input }).on('line', (line) => {
-      const [, passed, failed] = /^(\d+) passed, (\d+) failed$/.exec(line) ?? []
-      if (passed === undefined) say(line === '' ? '' : `${label} | ${line}`)
-      else counts = { passed: Number(passed), failed: Number(failed) }
-    })
+    createInterface({ input }).on('line', (line) => say(line === '' ? '' : `${label} | ${line}`))
   return new Promise((resolve, reject) => {
     child.once('error', reject)
-    child.once('close', () => resolve(counts))
+    child.once('close', () => resolve(came))
   })
 }
 const beside = '--beside'
 
 /** Makes what the parts stand on, each beside the other. */
 const layFoundations = async () => {
-  const { failed } = sum(await Promise.all(Object.keys(foundations).map((name) => runBeside(name, [name]))))
-  if (failed > 0) throw new Stop('What the tests stand on could not be made.', 'Look at the lines above.')
+  const { failed } = joined(await Promise.all(Object.keys(foundations).map((name) => runBeside(name, [name]))))
+  if (failed.length > 0) throw new Stop('What the tests stand on could not be made.', 'Look at the lines above.')
 }
 
 const runAll = async (chosen) => {
   const of = (group) => chosen.filter((part) => part in group)
   if (chosen.some((part) => standing.includes(part))) await layFoundations()
-  return sum(await Promise.all([runParts(of(inRealTime)), runBeside('beside', of(computing), 19)]))
+  return joined(await Promise.all([runParts(of(inRealTime)), runBeside('beside', of(computing), 19)]))
+}
+
+const sayOutcome = ({ passed, failed, again }) => {
+  const list = (title, tests) => tests.length > 0 && say(`\n${title}:\n${tests.map((test) => `  ${test}`).join('\n')}`)
+  list('Passed at another try', again)
+  list('Failed', failed)
+  console.log(`${passed} passed, ${failed.length} failed`)
 }
 
 await run(async () => {
@@ -168,15 +193,16 @@ await run(async () => {
     const [first] = named
     const isFoundation = first in foundations
     if (isFoundation) await foundations[first]()
-    const { passed, failed } = isFoundation ? none : await runParts(named)
-    console.log(`${passed} passed, ${failed} failed`)
+    const came = isFoundation ? outcome(0) : await runParts(named)
+    if (process.send) process.send(came, () => process.disconnect())
+    else sayOutcome(came)
     return 0
   }
   const unknown = named.find((part) => !(part in parts))
   if (unknown !== undefined) throw new Stop(`There is no part "${unknown}".`, `Name one of: ${Object.keys(parts).join(', ')}`)
   wantPackages()
   wantDebian(['postgresql', 'chromium'])
-  const { passed, failed } = await runAll(Object.keys(parts).filter((part) => named.length === 0 || named.includes(part)))
-  console.log(`${passed} passed, ${failed} failed`)
-  return failed === 0 ? 0 : 1
+  const came = await runAll(Object.keys(parts).filter((part) => named.length === 0 || named.includes(part)))
+  sayOutcome(came)
+  return came.failed.length === 0 ? 0 : 1
 })
