@@ -30,6 +30,8 @@ const views = [
 
 const ready = async (page: Page) => {
   await page.waitForLoadState('networkidle')
+  // A busy machine is idle on the network before the page has drawn anything.
+  await expect(page.getByRole('heading', { level: 1 }).last()).toBeVisible()
   await expect(page.getByText(/^Reading .* …$/)).toHaveCount(0)
 }
 
