@@ -177,7 +177,12 @@ const openHands = async (page: Page) => {
 /** Shows a section of the hands' drawer. */
 export const showHands = async (page: Page, section: 'Frame' | 'Power' | 'Radio' | 'Parts' | 'Look') => {
   await openHands(page)
-  await act(page, `Hands: ${section}`).click()
+  const tab = act(page, `Hands: ${section}`)
+  // What stands above the drawer may grow as a finger comes down: it is pressed again.
+  await expect(async () => {
+    await tab.click()
+    await expect(tab).toHaveAttribute('aria-pressed', 'true', { timeout: 1_000 })
+  }).toPass({ timeout: 20_000 })
 }
 
 /** A hand at the simulated bench, by the drawer; nothing where it is `done` already, as the drawer's other button says. */

@@ -19,12 +19,13 @@ export const Hands = ({ job, at }: { job: JobView; at: string | null }) => {
       role="complementary"
       aria-label="Simulated hands"
       data-print="no"
-      maxHeight="50%"
+      // As high whatever it holds: its sections stay under the finger while they are read.
+      {...(handsOpen ? { height: '50%' as const } : {})}
       backgroundColor="$paper"
       borderWidth={1}
       borderStyle="dashed"
       borderColor="$mark"
-      $wide={{ width: handsOpen ? 336 : 104, maxHeight: '100%' }}
+      $wide={{ width: handsOpen ? 336 : 104, height: '100%' }}
     >
       {handsOpen ? (
         <Suspense fallback={<Loading what="the hands" />}>
