@@ -1,6 +1,6 @@
 import type { JobView } from '@taraf/contract'
 import { View } from '@tamagui/core'
-import { lazy, Suspense } from 'react'
+import { lazy, memo, Suspense } from 'react'
 import { useDispatch } from 'react-redux'
 import { Act } from '../parts/Act'
 import { Loading } from '../parts/Notice'
@@ -10,7 +10,7 @@ import { useView, viewChanged } from '../store/store'
 const HandsPanel = lazy(async () => ({ default: (await import('./HandsPanel')).HandsPanel }))
 
 /** The simulated hands: a stand-in for a person at the bench, never part of the record. A sheet on the phone, a panel beside. */
-export const Hands = ({ job, at }: { job: JobView; at: string | null }) => {
+export const Hands = memo(function Hands({ job, at }: { job: JobView; at: string | null }) {
   const { handsOpen } = useView()
   const dispatch = useDispatch()
   const toggle = () => dispatch(viewChanged({ handsOpen: !handsOpen }))
@@ -36,4 +36,4 @@ export const Hands = ({ job, at }: { job: JobView; at: string | null }) => {
       )}
     </View>
   )
-}
+})

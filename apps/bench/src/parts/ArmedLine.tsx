@@ -1,11 +1,10 @@
 import { modeName } from '@taraf/core'
-import { useLiveState } from '../store/store'
+import { useLive } from '../store/store'
 import { Words } from './type'
 
 /** Whether the board is armed, in which mode, or what it would refuse for. */
 export const ArmedLine = () => {
-  const { link } = useLiveState()
-  const state = link?.state ?? null
+  const state = useLive(({ link }) => link?.state ?? null)
   if (state === null) return null
   const isArmed = state.motors === 'armed'
   return (

@@ -1,4 +1,4 @@
-import { useLiveState } from '../store/store'
+import { useLive } from '../store/store'
 import { useTakeAtStep } from '../store/takeInHand'
 import { ArmedLine } from './ArmedLine'
 import { AskLine } from './AskLine'
@@ -7,8 +7,8 @@ import { Column, Words } from './type'
 /** What is done while the cable is out, one after the other: nobody can lead through it while the board is not heard. */
 export const CableOut = ({ check, acts, warns }: { check: string; acts: readonly string[]; warns: string }) => {
   const take = useTakeAtStep(check)
-  const { link } = useLiveState()
-  const isOut = take !== null && link?.phase !== 'up'
+  const isUp = useLive(({ link }) => link?.phase === 'up')
+  const isOut = take !== null && !isUp
   return (
     <Column gap="$3">
       <AskLine words={take?.guide?.words ?? take?.want?.ask} />

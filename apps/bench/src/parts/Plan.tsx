@@ -1,4 +1,5 @@
 import type { Geometry } from '@taraf/contract'
+import { memo } from 'react'
 import Svg, { Circle, G, Line, Path, Rect, Text as SvgText } from 'react-native-svg'
 import { useColours } from '../look/useColours'
 import { planAt } from './planAt'
@@ -14,7 +15,7 @@ interface PlanProps {
 }
 
 /** The airframe in plan, to the scale of its build sheet, with its largest dimension. */
-export const Plan = ({ geometry, size = 220, turned = false, note, marked = [] }: PlanProps) => {
+export const Plan = memo(function Plan({ geometry, size = 220, turned = false, note, marked = [] }: PlanProps) {
   const c = useColours()
   const { booms, body, propDiameterM } = geometry
   const { reach, scale, middle, end: at } = planAt(geometry, size)
@@ -76,4 +77,4 @@ export const Plan = ({ geometry, size = 220, turned = false, note, marked = [] }
       )}
     </Svg>
   )
-}
+})

@@ -2,13 +2,13 @@ import type { JobView } from '@taraf/contract'
 import { checks, nextCheck, stationMark, stations, type StationMark } from '@taraf/core'
 import { Link } from 'expo-router'
 import { View } from '@tamagui/core'
-import { useRef } from 'react'
+import { memo, useRef } from 'react'
 import { View as Box, ScrollView, type LayoutChangeEvent } from 'react-native'
 import { StandingShape, standingWord } from './StandingMark'
 import { Reading, Row, Words } from './type'
 
 /** The route of a job card on two floors: above the stations, each with its mark; below the checks of the one where one is. */
-export const RouteLine = ({ job, at }: { job: JobView; at: string | null }) => {
+export const RouteLine = memo(function RouteLine({ job, at }: { job: JobView; at: string | null }) {
   const station = at === 'handover' ? 'handover' : at === null ? null : checks.find((check) => check.id === at)?.station
   const stops = stationsOf(job)
   // Where the names of all would not fit, the floor below says the one where one is.
@@ -49,7 +49,7 @@ export const RouteLine = ({ job, at }: { job: JobView; at: string | null }) => {
       )}
     </View>
   )
-}
+})
 
 const mostNamed = 7
 

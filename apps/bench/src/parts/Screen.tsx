@@ -2,7 +2,7 @@ import type { ReactNode } from 'react'
 import { View } from '@tamagui/core'
 import { ScrollView } from 'react-native'
 import { useRouter } from 'expo-router'
-import { useLiveState } from '../store/store'
+import { useLive } from '../store/store'
 import { PlacesBar } from './Places'
 import { useKeptScroll } from './useKeptScroll'
 import { useKeys } from './useKeys'
@@ -77,7 +77,7 @@ export const Screen = ({
 }
 
 const Offline = () => {
-  const { connected } = useLiveState()
+  const connected = useLive((live) => live.connected)
   if (connected) return null
   return (
     <View role="alert" data-print="no" backgroundColor="$sheet" borderBottomWidth={2} borderColor="$mark" padding="$3">

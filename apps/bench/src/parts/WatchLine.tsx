@@ -2,7 +2,7 @@ import type { LinkPhase, TakeTell } from '@taraf/contract'
 import { armedUnder } from '@taraf/core'
 import { Link, useRouter } from 'expo-router'
 import { View } from '@tamagui/core'
-import { useLiveState, useView, viewChanged, type ThemeChoice } from '../store/store'
+import { useLive, useView, viewChanged, type ThemeChoice } from '../store/store'
 import { api } from '../store/api'
 import { useMeQuery, useSignOutMutation } from '../store/people'
 import { useDispatch } from 'react-redux'
@@ -32,7 +32,7 @@ const isUnheard = (take: TakeTell | null, phase: LinkPhase | undefined): boolean
 
 /** Always on top: whose state this is, and everything that could hurt. It turns to the one warm colour while anything can. */
 export const WatchLine = ({ tag, bench, props }: WatchLineProps) => {
-  const { link, take, danger: isTold } = useLiveState()
+  const { link, take, danger: isTold } = useLive((live) => live)
   // What may be armed while nobody hears it is as dangerous as what is.
   const danger = isTold || isUnheard(take, link?.phase)
   const state = link?.phase === 'up' ? link.state : null

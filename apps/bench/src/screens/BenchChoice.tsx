@@ -9,7 +9,7 @@ import { problemOf } from '../store/api'
 import { useBenchesQuery, useHoldMutation, useReleaseMutation } from '../store/benches'
 import { useFitBoardMutation } from '../store/jobs'
 import { useMeQuery } from '../store/people'
-import { useLiveState } from '../store/store'
+import { useLive } from '../store/store'
 
 /** Links the job card to a bench, says how the link stands, and lets go of it again. */
 export const BenchChoice = ({ job }: { job: JobView }) => (
@@ -58,7 +58,7 @@ const Benches = ({ job }: { job: JobView }) => {
 }
 
 const Linked = ({ job, bench }: { job: JobView; bench: NonNullable<JobView['bench']> }) => {
-  const { link } = useLiveState()
+  const link = useLive((live) => live.link)
   const { data: me } = useMeQuery()
   const [release, releasing] = useReleaseMutation()
   const mine = bench.heldBy?.id === me?.id
@@ -115,7 +115,7 @@ const FitBoard = ({ job, board }: { job: JobView; board: string }) => {
 
 /** What is wrong with the link, as long as anything is. */
 export const LinkNotice = ({ job }: { job: JobView }) => {
-  const { link } = useLiveState()
+  const link = useLive((live) => live.link)
   if (job.bench === null || link === null) return null
   if (link.phase === 'lost' || link.phase === 'connecting')
     return (

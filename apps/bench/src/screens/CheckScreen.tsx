@@ -17,7 +17,7 @@ import { panels } from '../stations/registry'
 import { problemOf } from '../store/api'
 import { useJobQuery, useSetAsideMutation } from '../store/jobs'
 import { useMeQuery } from '../store/people'
-import { useLiveState, useView } from '../store/store'
+import { useLive, useView } from '../store/store'
 import { stepsOf, useRunningTake, type PlanStep } from '../store/takeInHand'
 import { BenchChoice, LinkNotice } from './BenchChoice'
 import { ListBar, ListTake, RunningList, useList } from './ListTake'
@@ -83,12 +83,12 @@ interface BodyProps {
 }
 
 const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
-  const { take: told, link } = useLiveState()
+  const told = useLive(({ take }) => take)
+  const isUp = useLive(({ link }) => link?.phase === 'up')
   const running = useRunningTake(check.id)
   const { data: me } = useMeQuery()
   const { guidance } = useView()
-  const takes = takesOf(job, check.id)
-  const newest = takes[0]
+  const newest = takesOf(job, check.id)[0]
   const standing = job.standings[check.id]
   const here = running !== null
   const plan = planOf(check, job.sheet)
@@ -97,7 +97,7 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
   const isOpen = job.closedAt === null
   // What is done while the cable is out is read from here all the same.
   const isAlone = running?.want?.kind === 'watch' && running.want.mayLoseLink === true
-  const reading = isOpen && (link?.phase === 'up' || isAlone) && Live !== undefined && (
+  const reading = isOpen && (isUp || isAlone) && Live !== undefined && (
     <Paper role="region" aria-label="Reading">
       <Live job={job} />
       <Delay />
@@ -110,13 +110,7 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
         job={job}
         take={newest}
         panel={panel}
-        mayMend={
-          standing?.take === newest.seq &&
-          standing.state === 'fail' &&
-          isOpen &&
-          job.bench?.heldBy?.id === me?.id &&
-          link?.phase === 'up'
-        }
+        mayMend={standing?.take === newest.seq && standing.state === 'fail' && isOpen && job.bench?.heldBy?.id === me?.id && isUp}
       />
     </div>
   )
@@ -172,7 +166,7 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
       </Column>
       <Column gap="$4" $wide={{ width: 340 }}>
         {wide && verdict}
-        <Takes job={job} check={check.id} takes={takes} />
+        <Takes job={job} check={check.id} />
         {me?.role === 'lead' && isOpen && standing?.state !== 'pass' && standing?.state !== 'absent' && (
           <SetAside job={job} check={check.id} />
         )}

@@ -9,7 +9,7 @@ import { Screen } from '../parts/Screen'
 import { useKeys } from '../parts/useKeys'
 import { problemOf } from '../store/api'
 import { useJobQuery } from '../store/jobs'
-import { useLiveState, useView, viewChanged } from '../store/store'
+import { useLive, useView, viewChanged } from '../store/store'
 import { propsWords } from './propsOff'
 import { Spoken } from './Spoken'
 
@@ -25,8 +25,7 @@ export const JobFrame = ({ id, at, actions, children }: JobFrameProps) => {
   const { data: job, error, refetch } = useJobQuery(id)
   const { handsOpen } = useView()
   const dispatch = useDispatch()
-  const { link } = useLiveState()
-  const props = job === undefined ? 'not confirmed' : propsWords(job, link)
+  const props = useLive(({ link }) => (job === undefined ? 'not confirmed' : propsWords(job, link)))
   useWatch(id, job?.bench?.id ?? null)
   useKeys({ h: () => dispatch(viewChanged({ handsOpen: !handsOpen })) })
   return (

@@ -1,12 +1,13 @@
 import type { JobView } from '@taraf/contract'
 import { checkById } from '@taraf/core'
-import { useLiveState } from '../store/store'
+import { useLive } from '../store/store'
 import { useTakeAtStep } from '../store/takeInHand'
 import { takesOf } from '../parts/findings'
 
 /** What a screen reader hears as it changes, wherever one is: danger at once; what to do and each verdict in their turn. */
 export const Spoken = ({ job, at }: { job: JobView; at: string | null }) => {
-  const { link, danger } = useLiveState()
+  const link = useLive((live) => live.link)
+  const danger = useLive((live) => live.danger)
   const take = useTakeAtStep(at)
   const check = at === null ? undefined : checkById(at)
   const newest = check === undefined ? undefined : takesOf(job, check.id)[0]

@@ -1,5 +1,6 @@
 import type { EarlierTakes, Finding, JobView } from '@taraf/contract'
 import { findingWords, type Check } from '@taraf/core'
+import { memo } from 'react'
 import { ProblemNotice } from '../parts/Notice'
 import { SpreadRule } from '../parts/SpreadRule'
 import { Column, Paper, Words } from '../parts/type'
@@ -34,7 +35,7 @@ export const spreadOf = (takes: readonly TakeEntry[], earlier: EarlierTakes): Sp
 }
 
 /** What was measured, over the takes and beside earlier airframes of the type, each against its limit. */
-export const Spread = ({ job, check }: { job: JobView; check: Check }) => {
+export const Spread = memo(function Spread({ job, check }: { job: JobView; check: Check }) {
   const { data: earlier = [], error } = useEarlierQuery({ job: job.id, check: check.id })
   const lines = spreadOf(takesOf(job, check.id), earlier)
   if (lines.length === 0) return null
@@ -57,4 +58,4 @@ export const Spread = ({ job, check }: { job: JobView; check: Check }) => {
       ))}
     </Paper>
   )
-}
+})

@@ -12,7 +12,7 @@ import { problemOf } from '../store/api'
 import { useConfirmMutation } from '../store/jobs'
 import { useMeQuery } from '../store/people'
 import { ProblemNotice } from '../parts/Notice'
-import { useLiveState } from '../store/store'
+import { useLive } from '../store/store'
 import { firstNeed, missingWords } from './missingWords'
 import { batteryIn, propsOff } from './propsOff'
 import type { useTake } from './useTake'
@@ -26,7 +26,7 @@ interface TakeBarProps {
 /** The action bar of a check: start, go on, stop; and why it cannot start. */
 export const TakeBar = ({ job, check, take }: TakeBarProps) => {
   const { data: me } = useMeQuery()
-  const { link } = useLiveState()
+  const link = useLive((live) => live.link)
   const why = whyNot(job, check, me, link)
   const { running } = take
   const feed = useFeed()

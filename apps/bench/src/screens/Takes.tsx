@@ -1,12 +1,14 @@
 import type { JobView } from '@taraf/contract'
+import { memo } from 'react'
 import { dateWords } from '../parts/dates'
 import { StandingMark } from '../parts/StandingMark'
 import { Column, Row, Words } from '../parts/type'
-import type { TakeEntry } from '../parts/findings'
+import { takesOf } from '../parts/findings'
 import { standingWords } from '../parts/standingWords'
 
 /** All takes of a check, newest first; what no longer stands says what spoiled it. */
-export const Takes = ({ job, check, takes }: { job: JobView; check: string; takes: readonly TakeEntry[] }) => {
+export const Takes = memo(function Takes({ job, check }: { job: JobView; check: string }) {
+  const takes = takesOf(job, check)
   const standing = job.standings[check]
   return (
     <Column gap="$2">
@@ -42,4 +44,4 @@ export const Takes = ({ job, check, takes }: { job: JobView; check: string; take
       })}
     </Column>
   )
-}
+})

@@ -1,6 +1,7 @@
 import type { Finding, JobView, Remedy } from '@taraf/contract'
 import { checkById, findingWords } from '@taraf/core'
 import { useMedia } from '@tamagui/core'
+import { memo } from 'react'
 import { Act } from '../parts/Act'
 import { dateWords } from '../parts/dates'
 import { Fold } from '../parts/Fold'
@@ -24,7 +25,7 @@ interface VerdictProps {
 }
 
 /** What a take found: what fails first and large, each with what to do; what is drawn of it; what passed as a table; what was there before a write folded. */
-export const Verdict = ({ job, take, panel, mayMend }: VerdictProps) => {
+export const Verdict = memo(function Verdict({ job, take, panel, mayMend }: VerdictProps) {
   const { wide } = useMedia()
   const { check: id, verdict, findings } = take.body
   const check = checkById(id)
@@ -69,7 +70,7 @@ export const Verdict = ({ job, take, panel, mayMend }: VerdictProps) => {
       {before.length > 0 && <Fold what="what was found before the write">{table(before)}</Fold>}
     </Column>
   )
-}
+})
 
 /** What fails: what it is called, the value large, its limit, and where on its rule it lies. */
 const Failing = ({ finding, called }: { finding: Finding; called: string }) => {

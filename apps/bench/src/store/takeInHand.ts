@@ -1,5 +1,5 @@
 import type { TakeTell, Want } from '@taraf/contract'
-import { useLiveState } from './store'
+import { useLive } from './store'
 
 type Phase = TakeTell['phase']
 const atStep: readonly Phase[] = ['capturing', 'waiting']
@@ -7,8 +7,7 @@ const ended: readonly Phase[] = ['stored', 'aborted']
 
 /** The take of this check that runs, with the step that it is at or what is made of it; null where none does. */
 export const useRunningTake = (check: string | null): TakeTell | null => {
-  const { take } = useLiveState()
-  return take !== null && take.check === check && !ended.includes(take.phase) ? take : null
+  return useLive(({ take }) => (take !== null && take.check === check && !ended.includes(take.phase) ? take : null))
 }
 
 /** The same, while one of its steps is in hand: not while it is judged or written. */

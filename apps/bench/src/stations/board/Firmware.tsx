@@ -12,13 +12,14 @@ import { Column, Reading, Row, Words } from '../../parts/type'
 import { problemOf } from '../../store/api'
 import { useImagesQuery, useKeepImageMutation, useWriteImageMutation } from '../../store/boards'
 import { useMeQuery } from '../../store/people'
-import { useLiveState } from '../../store/store'
+import { useLive } from '../../store/store'
 
 /** What the sheet approves, the images that the shop keeps for this target, and the writing of one with the reason for it. */
 export const Firmware = ({ job }: { job: JobView }) => {
   const { data: images = [], error } = useImagesQuery()
   const { data: me } = useMeQuery()
-  const { link, image } = useLiveState()
+  const link = useLive((live) => live.link)
+  const image = useLive((live) => live.image)
   const [chosen, choose] = useState<string | undefined>(undefined)
   const [reason, setReason] = useState('')
   const [keep, keeping] = useKeepImageMutation()

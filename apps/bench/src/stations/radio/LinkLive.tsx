@@ -5,20 +5,19 @@ import { useFrames } from '../../live/useFrames'
 import { AskLine } from '../../parts/AskLine'
 import { Signals } from '../../parts/Signals'
 import { Column, Reading, Row, Words } from '../../parts/type'
-import { useLiveState } from '../../store/store'
+import { useLive } from '../../store/store'
 import { useTakeAtStep } from '../../store/takeInHand'
 import { KnownTransmitter } from './KnownTransmitter'
 
 /** How the receiver is heard now: frames a second, and how many of them arrive whole. */
 export const LinkLive = ({ job }: { job: JobView }) => {
   useFrames()
-  const { link } = useLiveState()
+  const heard = useLive(({ link }) => link?.state?.radio === 'heard')
   const take = useTakeAtStep('radio.link')
   const rows = tracks.recent('radio', 1)
   const whole = rows.filter((row) => (row[16] ?? 0) > 0)
   const quality = whole.length === 0 ? null : 100 * mean(whole.map((row) => row[16] ?? 0))
   const binding = job.sheet.parts?.find((p) => p.part === 'receiver')?.binding
-  const heard = link?.state?.radio === 'heard'
   return (
     <Column gap="$3">
       <AskLine words={take?.want?.ask} />
