@@ -9,7 +9,7 @@ import { wantWeb } from './lib/web.mjs'
 
 const benches = 20
 
-const parts = ['core', 'campaign', 'load', 'guided', 'press', 'shop', 'scroll', 'list', 'relay', 'busy', 'soak']
+const parts = ['core', 'campaign', 'load', 'guided', 'press', 'held', 'shop', 'scroll', 'list', 'relay', 'busy', 'soak']
 
 await run(async () => {
   const { values } = parseArgs({ options: { soak: { type: 'string', default: '1' }, parts: { type: 'string' } } })
@@ -24,6 +24,7 @@ await run(async () => {
   const { firstLoad, drawnAges, scrolling } = await import('./bench/page.mjs')
   const { guidedFigures } = await import('./bench/guided.mjs')
   const { pressFigures } = await import('./bench/press.mjs')
+  const { heldFigure } = await import('./bench/held.mjs')
   const { shopFigures } = await import('./bench/shop.mjs')
   const { busyFigures } = await import('./bench/busy.mjs')
   const { listFigure } = await import('./bench/list.mjs')
@@ -42,12 +43,13 @@ await run(async () => {
   console.log(`${'figure'.padEnd(74)} ${'found'.padStart(12)} ${'wanted'.padStart(12)}`)
   await part('core', 'Solvers and simulated airframe', () => [...coreFigures(), ...rigFigures()])
   await part('campaign', 'Campaign', () => [campaignSpeed()])
-  if (some('load', 'guided', 'press', 'shop')) {
+  if (some('load', 'guided', 'press', 'held', 'shop')) {
     const demo = await bringUp({ name: 'bench', quiet: true })
     try {
       await part('load', 'First load, beside a bare page', async () => [...bundleSizes(), ...(await firstLoad(demo))])
       await part('guided', 'Guided takes', () => guidedFigures(demo))
       await part('press', 'A finger and a motor', () => pressFigures(demo))
+      await part('held', 'A page while motors are held', async () => [await heldFigure(demo)])
       await part('shop', 'Settings, an image and a file of airframes', () => shopFigures(demo))
     } finally {
       await demo.stop()
