@@ -6,14 +6,17 @@ import { caller } from './world.mjs'
 
 const runs = 5
 const heldMs = 8_000
-const [tag, benchName, check] = ['N4-032', 'Window bench', 'motors.smooth']
+/** Half of what a board waits for a sign of life. */
+const mostMs = 150
+const [tag, benchName, check] = ['H6-009', 'Corner bench', 'motors.smooth']
 
-/** @param up the demo, whose other small quad is used */
+/** @param up the demo, whose hexa is used: nothing is wrong with its motors */
 export const heldFigure = async (up) => {
   const call = caller(up.url)
   const credentials = { login: 'maud', password: 'springtide' }
   await call('POST', '/session', credentials)
-  const { body: job } = await call('POST', `/airframes/${tag}/jobs`)
+  const { body: opened } = await call('POST', `/airframes/${tag}/jobs`)
+  const { body: job } = await call('GET', `/jobs/${opened.id}`)
   const { body: benches } = await call('GET', '/benches')
   const bench = benches.find(({ name }) => name === benchName).id
   for (const [other, { state }] of Object.entries(job.standings))
@@ -54,7 +57,11 @@ export const heldFigure = async (up) => {
       await call('DELETE', `/jobs/${job.id}/takes/running`)
       await control.waitFor({ state: 'hidden' })
     }
-    return { figure: 'motors held on a phone, slowed 4 x: longest task, ms', found: median(longest).toFixed(0), wanted: '<= 100' }
+    return {
+      figure: 'motors held on a phone, slowed 4 x: longest task, ms',
+      found: median(longest).toFixed(0),
+      wanted: `<= ${mostMs}`,
+    }
   } finally {
     await browser.close()
     await hands({ act: 'battery', source: 'none' })
