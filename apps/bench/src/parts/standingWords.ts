@@ -1,5 +1,6 @@
 import type { JobView } from '@taraf/contract'
 import { entryWords } from './entryWords'
+import { takesOf } from './findings'
 
 /** Why a check is worth what it is. */
 export const standingWords = (job: JobView, check: string): string => {
@@ -8,5 +9,8 @@ export const standingWords = (job: JobView, check: string): string => {
   if (state === 'stale' && cause !== undefined) return `spoiled by entry ${cause.seq}: ${entryWords(cause)}`
   if (state === 'aside' && cause?.body.kind === 'aside') return `set aside: ${cause.body.reason}`
   if (take !== undefined) return `by take ${take}`
-  return state === 'absent' ? 'the sheet does not need it' : 'not run yet'
+  if (state === 'absent') return 'the sheet does not need it'
+  // All of its takes were refused, or something would stand.
+  const [refused] = takesOf(job, check)
+  return refused === undefined ? 'not run yet' : `proved nothing yet: take ${refused.seq} was refused`
 }

@@ -27,7 +27,7 @@ import { Spread } from './Spread'
 import { TakeBar } from './TakeBar'
 import { useTake } from './useTake'
 import { Takes } from './Takes'
-import { takesOf } from '../parts/findings'
+import { isToMend, takesOf } from '../parts/findings'
 import { Verdict } from './Verdict'
 
 /** One check: what it proves, the reading against its limit, the take, its verdict with the remedy, and all takes. */
@@ -110,7 +110,7 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
         job={job}
         take={newest}
         panel={panel}
-        mayMend={standing?.take === newest.seq && standing.state === 'fail' && isOpen && job.bench?.heldBy?.id === me?.id && isUp}
+        mayMend={isToMend(job, newest) && isOpen && job.bench?.heldBy?.id === me?.id && isUp}
       />
     </div>
   )

@@ -20,7 +20,7 @@ interface VerdictProps {
   readonly job: JobView
   readonly take: TakeEntry
   readonly panel: Panel
-  /** Whether this take decides and the remedy may be done now. */
+  /** Whether what it says to do may be done now. */
   readonly mayMend: boolean
 }
 
