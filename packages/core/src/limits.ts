@@ -208,7 +208,7 @@ export const limits = {
     unit: 'of the signal',
   },
   'smooth.atTurning': {
-    max: 1.5,
+    max: 0.9,
     unit: 'mm/s rms',
   },
   'smooth.whole': {

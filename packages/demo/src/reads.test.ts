@@ -1,13 +1,9 @@
 import type { Finding, Settings, Sheet } from '@taraf/contract'
 import { checks, groupsOf, namesSetting, planOf, type Check } from '@taraf/core'
-import { choicesOf, valuesOf } from '@taraf/core/atLink'
-import { Rig, actOn, definitions, handsOf, soundAirframe, soundSettings } from '@taraf/rig'
+import { Rig, actOn, definitions, soundAirframe, soundSettings } from '@taraf/rig'
+import { lookedAt } from '../tests/heardRig'
 import { drawnAt } from './draw'
-import { lookAt } from './look'
 import { demoShop, sheetOf } from './rigs'
-import { takeOnRig } from './takes/onRig'
-import type { AtTheRig } from './takes/person'
-import { demoPlace } from './world'
 
 jest.setTimeout(300_000)
 
@@ -68,15 +64,13 @@ const findingsOf = (
   const sheet = sheetFor(check)
   const airframe = soundAirframe(sheet, 'TB-1', 11, demoShop(drawnAt))
   airframe.fix.secondsToFix = 5
+  // Another seed is the same airframe at another hour.
   const rig = new Rig({ seed, airframe, settings: soundSettings(sheet) })
   const wrong = rig.board.settings.write(change)
   if (wrong !== null) throw new Error(wrong)
   rig.board.settings.save()
   actOn(rig, { act: 'transmitter', on: true })
   rig.skip(3)
-  const list = rig.board.settings.list()
-  const given = { at: drawnAt, place: demoPlace, sheet, settings: valuesOf(list), choices: choicesOf(list) }
-  const seen = { tag: 'L4-001', board: 'TB-1', parts: [] }
   const since = rig.clock
   const tookS = () => rig.clock - since
   const row = () => {
@@ -84,8 +78,7 @@ const findingsOf = (
     return 'keep' as const
   }
   try {
-    const answer: AtTheRig['answer'] = ({ questions }, felt) => lookAt(questions, handsOf(rig), seen, felt)
-    return { findings: takeOnRig(rig, check, given, { answer, meddler: { row } }).findings, tookS: tookS() }
+    return { findings: lookedAt(rig, check, sheet, { meddler: { row } }, 'TB-1').findings, tookS: tookS() }
   } catch (error) {
     // What ends a take is another finding too.
     return { findings: error instanceof Error ? error.message : String(error), tookS: tookS() }

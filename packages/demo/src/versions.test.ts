@@ -4,14 +4,12 @@ import { join } from 'node:path'
 import { gunzipSync } from 'node:zlib'
 import type { Evidence, Finding } from '@taraf/contract'
 import { checks, planOf, type Check } from '@taraf/core'
-import { choicesOf, valuesOf } from '@taraf/core/atLink'
 import { evaluateDocument } from '@taraf/core/evaluate'
-import { Rig, actOn, handsOf, soundAirframe, soundSettings } from '@taraf/rig'
+import { actOn } from '@taraf/rig'
+import { lookedAt } from '../tests/heardRig'
 import { drawnAt } from './draw'
-import { lookAt } from './look'
-import { demoShop, sheetOf } from './rigs'
-import { takeOnRig } from './takes/onRig'
-import { demoPlace, sheets } from './world'
+import { demoShop, rigOf, sheetOf } from './rigs'
+import { sheets } from './world'
 
 jest.setTimeout(300_000)
 
@@ -22,17 +20,10 @@ const kept = join(__dirname, '../tests/judged.json')
 const soundEvidence = (check: Check): Evidence => {
   const sheet = [sheetOf('L4'), ...sheets].find((one) => check.appliesTo(one) && planOf(check, one).length > 0)
   if (sheet === undefined) throw new Error(`no type of the demo has ${check.id}`)
-  const rig = new Rig({
-    seed: 11,
-    airframe: soundAirframe(sheet, 'TB-1', 11, demoShop(drawnAt)),
-    settings: soundSettings(sheet),
-  })
+  const rig = rigOf({ type: sheet.type, board: 'TB-1', seed: 11 }, demoShop(drawnAt))
   actOn(rig, { act: 'transmitter', on: true })
   rig.skip(3)
-  const list = rig.board.settings.list()
-  const given = { at: drawnAt, place: demoPlace, sheet, settings: valuesOf(list), choices: choicesOf(list) }
-  const seen = { tag: 'L4-001', board: 'TB-1', parts: [] }
-  return takeOnRig(rig, check, given, { answer: ({ questions }, felt) => lookAt(questions, handsOf(rig), seen, felt) }).evidence
+  return lookedAt(rig, check, sheet, {}, 'TB-1').evidence
 }
 
 /** Evidence that was once judged wrongly, most of it of airframes that fail. */

@@ -21,16 +21,21 @@ export const heardRig = (seed: number, order: Partial<RigOrder> = {}): Rig => {
 
 const timesArmed = (rig: Rig): number => rig.board.log.read(0, 400).filter((e) => e.what === 'armed').length
 
-/** A take of a check on it, during which nothing may arm that the check does not want, and nothing may go wrong. */
-export const takenOn = (rig: Rig, check: Check, sheet: Sheet, person: AtTheRig = {}): Taken => {
-  const before = timesArmed(rig)
+/** A take of a check by somebody who says what is to be seen, on a rig whose board has this label. */
+export const lookedAt = (rig: Rig, check: Check, sheet: Sheet, person: AtTheRig = {}, board = 'FB-1'): Taken => {
   const list = rig.board.settings.list()
   const given = { at: drawnAt, place: demoPlace, sheet, settings: valuesOf(list), choices: choicesOf(list) }
-  const airframe = { tag: 'L4-001', board: 'FB-1', parts: [] }
-  const found = takeOnRig(rig, check, given, {
+  const airframe = { tag: 'L4-001', board, parts: [] }
+  return takeOnRig(rig, check, given, {
     answer: ({ questions }, felt) => lookAt(questions, handsOf(rig), airframe, felt),
     ...person,
   })
+}
+
+/** The same, during which nothing may arm that the check does not want, and nothing may go wrong. */
+export const takenOn = (rig: Rig, check: Check, sheet: Sheet, person: AtTheRig = {}): Taken => {
+  const before = timesArmed(rig)
+  const found = lookedAt(rig, check, sheet, person)
   expect(rig.incidents).toEqual([])
   expect(rig.state().motors).toBe('still')
   const mayArm = planOf(check, sheet).some((w) => armedUnder(w) !== null)

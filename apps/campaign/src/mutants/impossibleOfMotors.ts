@@ -73,7 +73,7 @@ export const ofMotors: Readonly<Record<string, Rule>> = {
       if (imuBurst === undefined || rpm === undefined) return `output ${output} has no burst`
       const hz = averageOf(rpm) / 60
       if (hz < leastRpm / 120) return `output ${output} stood`
-      if (velocityOf(imuBurst, hz) > 1.5 * limitOf(document.sheet, 'smooth.atTurning', 1.5)) return `output ${output} shakes`
+      if (velocityOf(imuBurst, hz) > 1.5 * limitOf(document.sheet, 'smooth.atTurning', 0.9)) return `output ${output} shakes`
     }
     return null
   },

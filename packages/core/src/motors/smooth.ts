@@ -32,7 +32,7 @@ const turning = (output: number) =>
 /** How each motor shakes the frame, alone, at one command. */
 export const smooth = defineCheck({
   id: 'motors.smooth',
-  version: 2,
+  version: 3,
   station: 'motors',
   title: 'Smooth running',
   proves: 'No motor shakes the frame more than it should: none is out of balance, none grates.',

@@ -8,7 +8,7 @@ import { asksSpeeds, isAnalogue } from '../escs/range'
 import { mostHomeM } from '../failsafe/losses'
 import { mixerOf, positionsOf } from '../geometry'
 import { limitFor } from '../limits'
-import { limitsAgainst, limitsBeyondSense } from './wrongLimits'
+import { limitsAgainst, limitsBeyondSense, limitsThatDecideNothing } from './wrongLimits'
 import { radians } from '../rotation'
 import { inSwitches, inSwitchPlan } from './inSwitchPlan'
 
@@ -305,7 +305,11 @@ const inRotor = ({ rotor }: Sheet): Contradiction[] =>
       ]
     : []
 
-const inLimits = ({ limits: own }: Sheet): Contradiction[] => [...limitsAgainst(own), ...limitsBeyondSense(own)]
+const inLimits = ({ limits: own }: Sheet): Contradiction[] => [
+  ...limitsAgainst(own),
+  ...limitsBeyondSense(own),
+  ...limitsThatDecideNothing(own),
+]
 
 const inChecks = ({ setAside = [], asks = [] }: Sheet): Contradiction[] => [
   ...unknownChecks('setAside', setAside),

@@ -302,6 +302,25 @@ describe('a sheet that the board’s own rules refuse', () => {
     ])
   })
 
+  test('a limit of a part that the whole, which holds it, never lets decide', () => {
+    const shaking = (atTurning: number | null, whole: number | null) =>
+      told(
+        {},
+        {
+          limits: {
+            ...(atTurning === null ? {} : { 'smooth.atTurning': { max: atTurning, reason: 'because' } }),
+            ...(whole === null ? {} : { 'smooth.whole': { max: whole, reason: 'because' } }),
+          },
+        },
+      )
+    expect([shaking(null, null), shaking(0.12, 0.14), shaking(0.12, null)]).toEqual([[], [], []])
+    expect(shaking(1.5, null)).toEqual([
+      'limits["smooth.atTurning"].max: smooth.atTurning is 1.5 and smooth.whole, which holds it, 1.1: write less for smooth.atTurning',
+    ])
+    // The shop's own limit of the part is more than this sheet lets the whole be.
+    expect(shaking(null, 0.5)).toEqual([expect.stringMatching(/^limits\["smooth\.whole"\]\.max: smooth\.atTurning is 0\.9 /)])
+  })
+
   test('a way home that cannot lie over what stands there and under what is allowed', () => {
     const home = (obstaclesM: number, mostHeightM?: number) => ({
       home: { obstaclesM, below: 'open ground', ...(mostHeightM === undefined ? {} : { mostHeightM }) },

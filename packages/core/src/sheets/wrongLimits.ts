@@ -33,6 +33,19 @@ export const limitsAgainst = (own: NonNullable<SheetPart['limits']>): WrongLimit
       : []
   })
 
+/** A limit of a part, and the one of the whole that holds that part: what is judged by the first alone lies between them. */
+const partOf = [['smooth.atTurning', 'smooth.whole']] as const
+
+/** Limits of a sheet that never decide: the whole, which holds what they judge, may be no more than they let pass. */
+export const limitsThatDecideNothing = (own: NonNullable<SheetPart['limits']>): WrongLimit[] =>
+  partOf.flatMap(([part, whole]): WrongLimit[] => {
+    const [most, ofWhole] = [part, whole].map((name) => own[name]?.max ?? limits[name].max) as [number, number]
+    const place = `limits["${own[part] === undefined ? whole : part}"].max`
+    return most < ofWhole
+      ? []
+      : [{ place, why: `${part} is ${most} and ${whole}, which holds it, ${ofWhole}: write less for ${part}` }]
+  })
+
 /** Limits of a sheet that make no sense for any type: too wide to find anything, or narrower than anything can be measured. */
 export const limitsBeyondSense = (own: NonNullable<SheetPart['limits']>): WrongLimit[] =>
   Object.entries(own).flatMap(([name, said]): WrongLimit[] => {
