@@ -110,26 +110,28 @@ const playwright = async (name, folder, ...flags) => {
 
 /** What tests of the interface and of starting stand on. It holds no tests. */
 const foundations = { web: wantWeb, shop: makeShop }
-/** Nothing of these waits for a board: they draw, compute or start. */
-const computing = {
-  // Pages take their full share whatever is nice: theirs are done before a press is held on one of `phone`.
-  views: () => playwright('views', 'views'),
+const parts = {
+  app: () => jest(['app']),
+  server: () => jestTwice('server'),
   types: () => one('tsc', ['tsc', '-p', '.']),
   lint: async () =>
     joined([await one('eslint', ['eslint', '.']), await one('prettier', ['prettier', '--check', '--log-level', 'warn', '.'])]),
   // Nothing of these runs in real time: every core has its share, where Jest would leave one idle.
   unit: () => jest(['unit', 'model'], '--maxWorkers=100%'),
   reference: () => jest(['reference']),
-  start: () => jestTwice('start'),
-}
-/** Boards and people of these live in real time: one after the other. */
-const inRealTime = {
-  app: () => jest(['app']),
-  server: () => jestTwice('server'),
   phone: () => playwright('phone', 'benches', '--project', 'phone'),
   wide: () => playwright('wide', 'benches', '--project', 'wide'),
+  views: () => playwright('views', 'views'),
+  start: () => jestTwice('start'),
 }
-const parts = { ...computing, ...inRealTime }
+/**
+ * One after the other. Boards and people of `inRealTime` live in real time: one part after the other, and what is `beside` them gives way. What
+ * computes has ended before a press is held on a page, since a press lapses while the machine is busy, as it should.
+ */
+const stages = [
+  { inRealTime: ['app', 'server', 'views'], beside: ['types', 'lint', 'unit', 'reference'] },
+  { inRealTime: ['phone', 'wide'], beside: ['start'] },
+]
 /** What stands on the foundations. */
 const standing = ['views', 'start', 'phone', 'wide']
 
@@ -152,7 +154,7 @@ const runParts = async (names) => {
  */
 const runBeside = (label, names, nice = 0) => {
   if (names.length === 0) return Promise.resolve(outcome(0))
-  const child = spawn('nice', ['-n', String(nice), process.execPath, fileURLToPath(import.meta.url), beside, ...names], {
+  const child = spawn('nice', ['-n', String(nice), process.execPath, fileURLToPath(import.meta.url), inChild, ...names], {
     cwd: root,
     stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
   })
@@ -165,7 +167,7 @@ const runBeside = (label, names, nice = 0) => {
     child.once('close', () => resolve(came))
   })
 }
-const beside = '--beside'
+const inChild = '--beside'
 
 /** Makes what the parts stand on, each beside the other. */
 const layFoundations = async () => {
@@ -174,9 +176,12 @@ const layFoundations = async () => {
 }
 
 const runAll = async (chosen) => {
-  const of = (group) => chosen.filter((part) => part in group)
-  if (chosen.some((part) => standing.includes(part))) await layFoundations()
-  return joined(await Promise.all([runParts(of(inRealTime)), runBeside('beside', of(computing), 19)]))
+  const of = (names) => names.filter((name) => chosen.includes(name))
+  const came = []
+  if (of(standing).length > 0) await layFoundations()
+  for (const { inRealTime, beside } of stages)
+    came.push(...(await Promise.all([runParts(of(inRealTime)), runBeside('beside', of(beside), 19)])))
+  return joined(came)
 }
 
 const sayOutcome = ({ passed, failed, again }) => {
@@ -189,7 +194,7 @@ const sayOutcome = ({ passed, failed, again }) => {
 await run(async () => {
   wantNode()
   const named = process.argv.slice(2).filter((arg) => !arg.startsWith('-'))
-  if (process.argv.includes(beside)) {
+  if (process.argv.includes(inChild)) {
     const [first] = named
     const isFoundation = first in foundations
     if (isFoundation) await foundations[first]()

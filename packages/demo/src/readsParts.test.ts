@@ -1,12 +1,9 @@
 import type { Change, Finding } from '@taraf/contract'
 import { checks, isOwn, namesSetting, planOf, spoils, type Check } from '@taraf/core'
-import { choicesOf, valuesOf } from '@taraf/core/atLink'
-import { Rig, actOn, definitions, handsOf, soundAirframe, soundSettings } from '@taraf/rig'
+import { Rig, actOn, definitions, soundAirframe, soundSettings } from '@taraf/rig'
+import { lookedAt } from '../tests/heardRig'
 import { drawnAt } from './draw'
-import { lookAt } from './look'
 import { demoShop, sheetOf } from './rigs'
-import { takeOnRig } from './takes/onRig'
-import { demoPlace } from './world'
 
 jest.setTimeout(300_000)
 
@@ -137,14 +134,9 @@ const said = (check: Check, move: (rig: Rig) => void, seed: number): Map<string,
   move(rig)
   actOn(rig, { act: 'transmitter', on: true })
   rig.skip(3)
-  const list = rig.board.settings.list()
-  const given = { at: drawnAt, place: demoPlace, sheet, settings: valuesOf(list), choices: choicesOf(list) }
   let findings: readonly Finding[]
   try {
-    const seen = { tag: 'L4-001', board: 'TB-1', parts: [] }
-    findings = takeOnRig(rig, check, given, {
-      answer: ({ questions }, felt) => lookAt(questions, handsOf(rig), seen, felt),
-    }).findings
+    findings = lookedAt(rig, check, sheet, {}, 'TB-1').findings
   } catch (error) {
     return new Map([['ended', error instanceof Error ? error.message : String(error)]])
   }
