@@ -82,7 +82,7 @@ export const armingAt = async (page: Page, bench: string) => {
     await hands(arm(1))
     await asked(/Take the battery or the supply out/)
     await hands(arm(0), battery('none'))
-    await verdictIs(page, 'pass', 20_000)
+    await verdictIs(page, 'pass', 40_000)
     await expect(page.getByText('Battery low: refuses from').first()).toBeVisible()
   }
 
@@ -94,7 +94,7 @@ export const armingAt = async (page: Page, bench: string) => {
     await expect(act(page, 'steady').last()).toBeVisible({ timeout: 10_000 })
     await act(page, 'steady').last().click()
     await act(page, 'Go on with these answers').last().click()
-    await verdictIs(page, 'pass', 15_000)
+    await verdictIs(page, 'pass', 40_000)
   }
 
   const mustDisarm = async () => {

@@ -13,6 +13,6 @@ export const handsAt = async (page: Page, bench: string) => {
     for (const data of acts) expect((await page.request.post(`/api/hands/${id}`, { data })).ok()).toBe(true)
   }
   const look = async () => (await (await page.request.get(`/api/hands/${id}`)).json()) as { meter: { volts: number } }
-  const asked = (words: RegExp) => expect(asks(page)).toContainText(words, { timeout: 25_000 })
+  const asked = (words: RegExp) => expect(asks(page)).toContainText(words, { timeout: 40_000 })
   return { hands, look, asked }
 }

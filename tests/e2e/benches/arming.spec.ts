@@ -20,7 +20,7 @@ test('armed, the motors of ESCs that never learned their range stand: that is se
   await expect(stood.first()).toBeVisible({ timeout: 20_000 })
   for (const one of await stood.all()) await one.click()
   await act(page, 'Go on with these answers').last().click()
-  await verdictIs(page, 'fail', 15_000)
+  await verdictIs(page, 'fail', 40_000)
   await expect(
     verdictOf(page)
       .getByText(/Battery out/)

@@ -12,7 +12,7 @@ test('settings: what a write spoils is said before, an image is written with its
   await take(page)
   const passes = () =>
     expect(page.getByRole('region', { name: 'Verdict' }).getByText('pass', { exact: true }).first()).toBeVisible({
-      timeout: 15_000,
+      timeout: 40_000,
     })
   await passes()
   await toCheck(page, /Board identity/)

@@ -28,15 +28,15 @@ test('return home: it does not try without a fix, it does with one, and a way ho
 
   const { comesHome } = await failsafeAt(page, bench)
   await comesHome()
-  await verdictIs(page, 'fail', 20_000)
+  await verdictIs(page, 'fail', 40_000)
   await expect(
     verdictOf(page)
       .getByText(/Have it come home over what stands in the way/)
       .first(),
   ).toBeVisible()
   await act(page, 'Write it to the board').click()
-  await expect(page.getByText(/spoiled by entry \d+/).first()).toBeVisible({ timeout: 20_000 })
+  await expect(page.getByText(/spoiled by entry \d+/).first()).toBeVisible({ timeout: 40_000 })
 
   await comesHome()
-  await verdictIs(page, 'pass', 20_000)
+  await verdictIs(page, 'pass', 40_000)
 })

@@ -17,7 +17,7 @@ test('hover proof: not all is ready, and it is not flown; two outputs exchanged 
   const { hop, list, hands } = await hoverAt(page, bench)
 
   await list(['hopPlace'])
-  await verdictIs(page, 'refused', 20_000)
+  await verdictIs(page, 'refused', 40_000)
   await expect(
     verdictOf(page)
       .getByText(/A clear place/)

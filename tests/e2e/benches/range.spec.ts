@@ -57,7 +57,7 @@ test('the range of an analogue signal: taught by its script, measured; an ESC th
   await hand(page, 'Pack')
   await expect(script.locator('[aria-current=step]')).toContainText('Still high', { timeout: 4_000 })
   await hand(page, 'No battery')
-  await verdictIs(page, 'refused', 15_000)
+  await verdictIs(page, 'refused', 40_000)
   await expect(verdictOf(page).getByText(/Nothing was taught whole/)).toBeVisible()
 
   const measured = async (word: string) => {
