@@ -81,13 +81,20 @@ const freeBenches = async (request: APIRequestContext, tidy: boolean) => {
   await request.post('/api/session', { data: { login: 'maud', password: passwords.maud }, failOnStatusCode })
   const benches = (await (await request.get('/api/benches')).json()) as { id: string; heldBy: object | null }[]
   for (const { id, heldBy } of benches) {
-    if (tidy)
+    if (tidy) {
+      const { transmitter } = (await (await request.get(`/api/hands/${id}`)).json()) as {
+        transmitter: { sticks: object; switches: readonly { name: string }[] }
+      }
       for (const act of [
         { act: 'battery', source: 'none' },
         { act: 'cable', in: true },
+        // A stick held over, or a switch left on, keeps the board from arming at the next try.
+        ...Object.keys(transmitter.sticks).map((stick) => ({ act: 'stick', stick, to: stick === 'throttle' ? -1 : 0 })),
+        ...transmitter.switches.map(({ name }) => ({ act: 'switch', name, to: 0 })),
         { act: 'transmitter', on: false },
       ])
         await request.post(`/api/hands/${id}`, { data: act })
+    }
     await request.post(`/api/hands/${id}`, { data: { act: 'pace', times: 1 } })
     const headers = { 'idempotency-key': randomUUID() }
     if (heldBy !== null) await request.delete(`/api/benches/${id}/hold`, { data: {}, headers, failOnStatusCode })

@@ -64,7 +64,7 @@ test('a knock during a take makes it refused; one after it makes the result stal
   await act(page, 'Simulated hands').last().click()
   await take(page)
   await expect(page.getByText('Capturing')).toBeVisible()
-  await page.waitForTimeout(1_500)
+  await page.waitForTimeout(500)
   await hand(page, 'Knock the bench')
   await expect(page.getByText(/Not usable: it was .* by a knock/)).toBeVisible({ timeout: 12_000 })
   if (info.retry === 0) await expect(page.getByText(/^proved nothing yet: take \d+ was refused$/).last()).toBeVisible()
