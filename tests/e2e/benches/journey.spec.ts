@@ -748,6 +748,7 @@ test('motors: they begin together, run smooth and stay cool, and the right props
     await verdictIs(page, 'fail', 40_000)
     await hand(page, 'Lay a new prop at 2')
     await act(page, 'Done: replace prop').click()
+    await expect(verdictOf(page).getByText(/^Entry \d+: prop: .*\. Remedy of take \d+\.$/)).toBeVisible()
     await expect(page.getByText(/spoiled by entry \d+/).first()).toBeVisible({ timeout: 40_000 })
     await take(page)
     for (let i = 0; i < 4; i++) await items.nth(i).getByRole('button', { name: 'this one, whole' }).click()

@@ -13,7 +13,7 @@ import type { Panel } from '../stations/panel'
 import { problemOf } from '../store/api'
 import { useApplyRemedyMutation } from '../store/jobs'
 import { SetOnTransmitter } from './SetOnTransmitter'
-import { WorkDone } from './WorkDone'
+import { WorkDone, WorkRecorded } from './WorkDone'
 import { canDo, limitWords, remediesOf, valueWords, type TakeEntry } from '../parts/findings'
 
 interface VerdictProps {
@@ -135,7 +135,8 @@ const ToDo = ({ job, seq, of: key, remedy, may }: ToDoProps) => {
         />
       )}
       {remedy.by === 'transmitter' && may && <SetOnTransmitter job={job} seq={seq} remedy={remedy} />}
-      {remedy.by === 'work' && may && <WorkDone job={job} seq={seq} remedy={remedy} />}
+      {remedy.by === 'work' &&
+        (may ? <WorkDone job={job} seq={seq} remedy={remedy} /> : <WorkRecorded job={job} seq={seq} remedy={remedy} />)}
       <ProblemNotice problem={problemOf(applying.error)} />
     </Column>
   )

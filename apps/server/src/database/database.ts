@@ -9,7 +9,8 @@ export const openDatabase = (url: string) => {
   const sequelize = new Sequelize(url, {
     dialect: 'postgres',
     logging: false,
-    pool: { max: 12, idle: 10_000, acquire: 4_000 },
+    // A new connection is a new process at the database, over which a busy machine may take longer than a lease lasts: they are kept for a while.
+    pool: { max: 12, idle: 300_000, acquire: 4_000 },
     dialectOptions: { connectionTimeoutMillis: 2_000 },
     define: { timestamps: false, underscored: true },
   })
