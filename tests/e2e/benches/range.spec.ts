@@ -77,7 +77,11 @@ test('the range of an analogue signal: taught by its script, measured; an ESC th
   await hand(page, 'No battery')
   await hand(page, 'Replace ESC 2')
   await act(page, 'Done: replace ESC').first().click()
-  await expect(verdictOf(page).getByText(/^Entry \d+: ESC replaced\. Remedy of take \d+\.$/).first()).toBeVisible()
+  await expect(
+    verdictOf(page)
+      .getByText(/^Entry \d+: ESC replaced\. Remedy of take \d+\.$/)
+      .first(),
+  ).toBeVisible()
   await measured('pass')
   await expect(page.getByText('Nought of output 2').first()).toBeVisible()
   await hand(page, 'No battery')
