@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { boardEvent, boardSetting, boardState, firmware, identity, permitKind } from './board'
 import { imuStage } from './stage'
 import { sensorName } from './findings'
 import { settings } from './sheet'
@@ -14,9 +15,6 @@ export const benchLinkMaxBytes = 256 * 1024
 const id = z.int().nonnegative()
 const output = z.int().min(1).max(12)
 const share = z.number().min(0).max(1)
-
-/** What a motor may turn under (architecture, invariant 4). */
-export const permitKind = z.enum(['spin', 'armed-bench', 'armed-alone', 'teach', 'flight'])
 
 export const besideName = z.enum(besideNames)
 
@@ -73,62 +71,6 @@ export const ask = z.discriminatedUnion('ask', [
   z.strictObject({ id, ask: z.literal('log.rows'), from: z.int().nonnegative(), most: z.int().min(1).max(2000) }),
 ])
 
-export const boardState = z.strictObject({
-  power: z.enum(['cable', 'battery', 'both']),
-  powerId: z.string(),
-  motors: z.enum(['still', 'turning', 'armed']),
-  radio: z.enum(['heard', 'lost', 'none']),
-  mode: z.string(),
-  refusing: z.array(z.string()),
-  lossPhase: z.enum(['none', 'notice', 'wait', 'act', 'end', 'recover']),
-  permit: permitKind.nullable(),
-})
-export const firmware = z.strictObject({
-  name: z.string(),
-  version: z.string(),
-  features: z.array(z.string()),
-  sha256: z.hex().length(64).optional().describe('of the image that runs, where the board can say it'),
-})
-/** `firmware` is null while the board is in its loader and has no image that it would start. */
-export const identity = z.strictObject({
-  board: z.string(),
-  target: z.string(),
-  firmware: firmware.nullable(),
-  loader: z.boolean(),
-})
-export const boardSetting = z.strictObject({
-  name: z.string(),
-  unit: z.string(),
-  min: z.number(),
-  max: z.number(),
-  factory: z.number(),
-  value: z.number(),
-  saved: z.number(),
-  choices: z.array(z.string()).optional(),
-})
-const isBoardSetting = (one: Partial<Record<string, unknown>> | null): boolean => {
-  if (typeof one !== 'object' || one === null || typeof one.name !== 'string' || typeof one.unit !== 'string') return false
-  for (const key of ['min', 'max', 'factory', 'value', 'saved']) if (!Number.isFinite(one[key])) return false
-  const { choices } = one
-  const rest = choices === undefined ? Number('choices' in one) : 1
-  return (
-    Object.keys(one).length === 7 + rest &&
-    (choices === undefined || (Array.isArray(choices) && choices.every((words) => typeof words === 'string')))
-  )
-}
-/**
- * The same as `z.array(boardSetting)`, proved in one plain loop: a phone gets thousands at once, and a schema without
- * generated code takes longer over them than it takes to draw them.
- */
-export const boardSettings = z.custom<z.infer<typeof boardSetting>[]>(
-  (list) => Array.isArray(list) && list.every(isBoardSetting),
-  'settings of a board',
-)
-export const boardEvent = z.strictObject({
-  t: z.number(),
-  what: z.string(),
-  detail: z.record(z.string(), z.unknown()).optional(),
-})
 const nothing = z.strictObject({})
 
 /** What each ask is answered with. */
@@ -247,13 +189,8 @@ export type AskBody = Ask extends infer A ? (A extends { id: number } ? Omit<A, 
 export type Reply = z.infer<typeof reply>
 export type RefusalType = z.infer<typeof refusalType>
 export type StreamTell = z.infer<typeof streamTell>
-export type BoardEvent = z.infer<typeof boardEvent>
-export type Firmware = z.infer<typeof firmware>
 export type SenseTell = z.infer<typeof senseTell>
 export type Tell = z.infer<typeof tell>
-export type BoardState = z.infer<typeof boardState>
-export type BoardIdentity = z.infer<typeof identity>
-export type BoardSetting = z.infer<typeof boardSetting>
 
 /** One column of a sense block: a view, not a copy. */
 export const senseColumn = ({ t, values }: Pick<SenseTell, 't' | 'values'>, name: SenseColumn): Float32Array => {

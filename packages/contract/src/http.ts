@@ -1,6 +1,6 @@
 import { z } from 'zod'
 import { change, overall, signatureRole, standings, standingState, storedEntry, transmitterSetting } from './job'
-import { boardSettings } from './benchLink'
+import { boardSettings } from './board'
 import { builtPart, observation, offset, side } from './evidence'
 import { settings, sheet } from './sheet'
 

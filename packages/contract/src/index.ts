@@ -1,4 +1,5 @@
 export * from './benchLink'
+export * from './board'
 export * from './evidence'
 export * from './reports'
 export * from './socketUses'

@@ -1,5 +1,5 @@
 import { z } from 'zod'
-import { boardState } from './benchLink'
+import { boardState } from './board'
 import { stepLabel, want } from './wants'
 
 /** What a screen asks to be told of. A new request replaces the one before. */

@@ -1,5 +1,6 @@
 import { z } from 'zod'
-import { answers, boardSetting } from './benchLink'
+import { answers } from './benchLink'
+import { boardSetting } from './board'
 
 /** What a board can be asked during a take. */
 export const reportName = z.enum(['identity', 'settings', 'sockets', 'sensors', 'escs', 'loop'])

@@ -1,6 +1,6 @@
 import fc from 'fast-check'
 import { z } from 'zod'
-import { boardSetting, boardSettings } from './benchLink'
+import { boardSetting, boardSettings } from './board'
 
 const value = fc.oneof(
   fc.double(),
