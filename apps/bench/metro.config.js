@@ -30,6 +30,8 @@ const unused = [
     /[\\/]expo-router[\\/]build[\\/](react-navigation[\\/]native[\\/]index|exports)\.js$/,
     /\/(NavigationContainer|ServerContainer|Link|useLinkProps|useLinkTo|useLinkBuilder|useScrollToTop|useRoutePath|createStandardNavigator)$/,
   ],
+  // Of our own contract: what server and board ask of each other.
+  [/[\\/]contract[\\/]src[\\/]index\.ts$/, /^\.\/benchLink$/],
   // Of the drawings: parsers of transforms for phones of the other kind, and of drawings that come as text.
   [/[\\/]react-native-svg[\\/]/, /^\.\/(transform|transformToRn|xml|utils\/fetchData)$/],
   [

@@ -1,5 +1,17 @@
 import { z } from 'zod'
-import { boardEvent, boardSetting, boardState, firmware, identity, permitKind } from './board'
+import {
+  boardEvent,
+  boardSetting,
+  boardState,
+  escSettings,
+  firmware,
+  foundEscs,
+  identity,
+  loopTiming,
+  outputNumber,
+  permitKind,
+  socketList,
+} from './board'
 import { imuStage } from './stage'
 import { sensorName } from './findings'
 import { settings } from './sheet'
@@ -13,12 +25,10 @@ export const supersededCode = 4001
 export const benchLinkMaxBytes = 256 * 1024
 
 const id = z.int().nonnegative()
-const output = z.int().min(1).max(12)
 const share = z.number().min(0).max(1)
 
 export const besideName = z.enum(besideNames)
 
-const escSettings = z.record(z.string(), z.number())
 export const ask = z.discriminatedUnion('ask', [
   z.strictObject({
     id,
@@ -53,7 +63,7 @@ export const ask = z.discriminatedUnion('ask', [
     id,
     ask: z.literal('spin'),
     token: z.string(),
-    values: z.array(z.strictObject({ output, share })).max(12),
+    values: z.array(z.strictObject({ output: outputNumber, share })).max(12),
   }),
   z.strictObject({ id, ask: z.literal('stop') }),
   z.strictObject({ id, ask: z.literal('image.map') }),
@@ -62,7 +72,7 @@ export const ask = z.discriminatedUnion('ask', [
   z.strictObject({ id, ask: z.literal('image.read'), address: z.int().nonnegative(), length: z.int().min(1).max(65_536) }),
   z.strictObject({ id, ask: z.literal('image.end'), sha256: z.hex().length(64) }),
   z.strictObject({ id, ask: z.literal('escs.list') }),
-  z.strictObject({ id, ask: z.literal('escs.write'), outputs: z.array(output).min(1).max(12), settings: escSettings }),
+  z.strictObject({ id, ask: z.literal('escs.write'), outputs: z.array(outputNumber).min(1).max(12), settings: escSettings }),
   z.strictObject({ id, ask: z.literal('sockets.list') }),
   z.strictObject({ id, ask: z.literal('sensors.list') }),
   z.strictObject({ id, ask: z.literal('loop') }),
@@ -102,19 +112,15 @@ export const answers = {
   'image.read': z.strictObject({ data: z.instanceof(Uint8Array) }),
   'image.end': z.strictObject({ firmware }),
   'escs.list': z.strictObject({
-    escs: z.array(
-      z.strictObject({ output, found: z.boolean(), firmware: z.string().nullable(), settings: escSettings.nullable() }),
-    ),
+    escs: foundEscs,
     ranges: z.record(z.string(), z.strictObject({ min: z.number(), max: z.number(), unit: z.string() })),
   }),
-  'escs.write': z.strictObject({ written: z.array(output) }),
-  'sockets.list': z.strictObject({
-    sockets: z.array(z.strictObject({ socket: z.int(), use: z.string(), goodFrames: z.int() })),
-  }),
+  'escs.write': z.strictObject({ written: z.array(outputNumber) }),
+  'sockets.list': z.strictObject({ sockets: socketList }),
   'sensors.list': z.strictObject({
     sensors: z.array(z.strictObject({ name: z.string(), found: z.boolean(), address: z.int() })),
   }),
-  loop: z.strictObject({ rateHz: z.number(), load: z.number(), jitter: z.number() }),
+  loop: loopTiming,
   'log.read': z.strictObject({
     entries: z.array(boardEvent.extend({ entry: z.int(), boot: z.int() })),
   }),

@@ -62,6 +62,15 @@ export const boardEvent = z.strictObject({
   detail: z.record(z.string(), z.unknown()).optional(),
 })
 
+/** Counted from 1. */
+export const outputNumber = z.int().min(1).max(12)
+export const escSettings = z.record(z.string(), z.number())
+export const foundEscs = z.array(
+  z.strictObject({ output: outputNumber, found: z.boolean(), firmware: z.string().nullable(), settings: escSettings.nullable() }),
+)
+export const socketList = z.array(z.strictObject({ socket: z.int(), use: z.string(), goodFrames: z.int() }))
+export const loopTiming = z.strictObject({ rateHz: z.number(), load: z.number(), jitter: z.number() })
+
 export type BoardEvent = z.infer<typeof boardEvent>
 export type Firmware = z.infer<typeof firmware>
 export type BoardState = z.infer<typeof boardState>

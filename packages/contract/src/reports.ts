@@ -1,6 +1,5 @@
 import { z } from 'zod'
-import { answers } from './benchLink'
-import { boardSetting } from './board'
+import { boardSetting, foundEscs, identity, loopTiming, socketList } from './board'
 
 /** What a board can be asked during a take. */
 export const reportName = z.enum(['identity', 'settings', 'sockets', 'sensors', 'escs', 'loop'])
@@ -8,11 +7,11 @@ export const reportName = z.enum(['identity', 'settings', 'sockets', 'sensors', 
 const address = z.int().nonnegative()
 /** What a board answered when a take asked it. */
 export const reports = z.strictObject({
-  identity: answers.identity.optional(),
+  identity: identity.optional(),
   settings: z.array(boardSetting).optional().describe('all of them, with what each means'),
-  escs: answers['escs.list'].shape.escs.optional(),
+  escs: foundEscs.optional(),
   sockets: z
-    .array(z.strictObject({ t: z.number().describe('seconds since the first listing'), ...answers['sockets.list'].shape }))
+    .array(z.strictObject({ t: z.number().describe('seconds since the first listing'), sockets: socketList }))
     .min(2)
     .optional()
     .describe('listings some time apart: what arrived between them is alive'),
@@ -26,7 +25,7 @@ export const reports = z.strictObject({
       }),
     )
     .optional(),
-  loop: answers.loop.optional(),
+  loop: loopTiming.optional(),
 })
 
 export type ReportName = z.infer<typeof reportName>

@@ -7,7 +7,8 @@ import { BenchLink } from './benchLink'
 import type { Servers } from './servers'
 
 const renewMs = 2_000
-const leaseS = 6
+/** A machine that is busy for some seconds renews it all the same. */
+const leaseS = 8
 /** A lease is let go of so long before it runs out for the others. */
 const marginMs = 1_000
 const watchMs = 100
