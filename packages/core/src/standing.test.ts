@@ -4,6 +4,7 @@ import { checks } from './checks'
 import { outcomeOf, recordLines, signatureInForce } from './handover/outcome'
 import {
   isPropsOff,
+  isToMend,
   listingOf,
   minutesByStation,
   missingNeeds,
@@ -90,6 +91,25 @@ describe('standing', () => {
   test('a refused take changes nothing', () => {
     expect(gyro(take('sensors.gyroRest', 'refused'))).toEqual({ state: 'open' })
     expect(gyro(take('sensors.gyroRest', 'pass'), take('sensors.gyroRest', 'refused'))).toEqual({ state: 'pass', take: 1 })
+  })
+  test('what a take says to do may be done while it decides and fails, or while nothing came after it was refused', () => {
+    const [gyroCheck, levelCheck] = ['sensors.gyroRest', 'orientation.level']
+    const may = (seq: number, ...bodies: EntryBody[]) => {
+      const made = entries(...bodies)
+      return isToMend(standingsOf(checks, two, made), made, seq)
+    }
+    expect(may(1, take(gyroCheck, 'fail'))).toBe(true)
+    expect(may(1, take(gyroCheck, 'pass'))).toBe(false)
+    // A later one decides, or a change has spoiled it; a refused one decides nothing.
+    expect(may(1, take(gyroCheck, 'fail'), take(gyroCheck, 'fail'))).toBe(false)
+    expect(may(1, take(gyroCheck, 'fail'), knock)).toBe(false)
+    expect(may(1, take(gyroCheck, 'fail'), take(gyroCheck, 'refused'))).toBe(true)
+
+    expect(may(2, take(gyroCheck, 'pass'), take(gyroCheck, 'refused'))).toBe(true)
+    expect(may(1, take(gyroCheck, 'refused'), take(levelCheck, 'pass'))).toBe(true)
+    expect(may(1, take(gyroCheck, 'refused'), take(gyroCheck, 'refused'))).toBe(false)
+    expect(may(1, take(gyroCheck, 'refused'), knock)).toBe(false)
+    expect([may(1, knock), may(4, take(gyroCheck, 'fail'))]).toEqual([false, false])
   })
   test('a change of a setting that it reads makes it stale, and says which change', () => {
     expect(gyro(take('sensors.gyroRest', 'pass'), set('gyro.biasX', 0, 1))).toEqual({ state: 'stale', take: 1, by: 2 })

@@ -123,6 +123,22 @@ export const propsSaid = (
 export const isPropsOff = (entries: readonly Pick<Entry, 'body'>[], board: string, powerId: string): boolean =>
   propsSaid(entries, board, powerId) === 'props off'
 
+/**
+ * Whether what a take says to do may be done: it decides and fails, or it was refused and nothing came after it, neither another take of
+ * its check nor a change.
+ */
+export const isToMend = (standings: Standings, entries: readonly Entry[], seq: number): boolean => {
+  const body = entries.find((entry) => entry.seq === seq)?.body
+  if (body?.kind !== 'take') return false
+  if (body.verdict === 'refused')
+    return !entries.some(
+      ({ seq: later, body: came }) =>
+        later > seq && (came.kind === 'change' || (came.kind === 'take' && came.check === body.check)),
+    )
+  const standing = standings[body.check]
+  return standing?.take === seq && standing.state === 'fail'
+}
+
 /** The state of a whole job card: the worst of its checks, or how it was handed over. */
 export const overallOf = (standings: Standings, entries: readonly Entry[]): Overall => {
   const handed = entries.find((e) => e.body.kind === 'handover')?.body

@@ -6,16 +6,6 @@ export type TakeEntry = StoredEntry & { body: TakeBody }
 export const takesOf = (job: JobView, check: string): TakeEntry[] =>
   job.entries.filter((e): e is TakeEntry => e.body.kind === 'take' && e.body.check === check).reverse()
 
-/** Whether what a take says to do may be done by a button: it decides and fails, or it proved nothing and nothing was changed since. */
-export const isToMend = (job: JobView, { seq, body }: TakeEntry): boolean => {
-  if (body.verdict === 'refused')
-    return (
-      takesOf(job, body.check)[0]?.seq === seq && !job.entries.some((entry) => entry.seq > seq && entry.body.kind === 'change')
-    )
-  const standing = job.standings[body.check]
-  return standing?.take === seq && standing.state === 'fail'
-}
-
 /** The first finding that fails, once for each different remedy. */
 export const remediesOf = (findings: readonly Finding[]): { key: string; remedy: Remedy }[] => {
   const seen = new Set<string>()

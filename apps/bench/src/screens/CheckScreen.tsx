@@ -1,5 +1,5 @@
 import type { Geometry, JobView } from '@taraf/contract'
-import { checkById, checks, missingNeeds, planOf, questionsOf, type Check } from '@taraf/core'
+import { checkById, checks, isToMend, missingNeeds, planOf, questionsOf, type Check } from '@taraf/core'
 import { useLocalSearchParams } from 'expo-router'
 import { useMedia, View } from '@tamagui/core'
 import { useEffect, useRef, useState } from 'react'
@@ -27,7 +27,7 @@ import { Spread } from './Spread'
 import { TakeBar } from './TakeBar'
 import { useTake } from './useTake'
 import { Takes } from './Takes'
-import { isToMend, takesOf } from '../parts/findings'
+import { takesOf } from '../parts/findings'
 import { Verdict } from './Verdict'
 
 /** One check: what it proves, the reading against its limit, the take, its verdict with the remedy, and all takes. */
@@ -110,7 +110,7 @@ const CheckBody = ({ job, check, panel, problem, list }: BodyProps) => {
         job={job}
         take={newest}
         panel={panel}
-        mayMend={isToMend(job, newest) && isOpen && job.bench?.heldBy?.id === me?.id && isUp}
+        mayMend={isToMend(job.standings, job.entries, newest.seq) && isOpen && job.bench?.heldBy?.id === me?.id && isUp}
       />
     </div>
   )

@@ -6,7 +6,7 @@ import { checks } from '@taraf/core'
 import { standingWords } from '../parts/standingWords'
 import { whyNot } from './TakeBar'
 import { pagesOf } from './useAirframeWindow'
-import { canDo, isToMend, limitWords, remediesOf, takesOf, valueWords, type TakeEntry } from '../parts/findings'
+import { canDo, limitWords, remediesOf, takesOf, valueWords, type TakeEntry } from '../parts/findings'
 
 const take = (seq: number, verdict: TakeBody['verdict']): TakeEntry => ({
   format: 2,
@@ -181,19 +181,6 @@ describe('the job card in words', () => {
     expect(standingWords(job({ entries: [take(1, 'refused'), knock, take(4, 'refused')] }), 'sensors.gyroRest')).toBe(
       'proved nothing yet: take 4 was refused',
     ))
-  test('what a take says to do has its button while it decides, or while nothing was changed since it was refused', () => {
-    const failed = { 'sensors.gyroRest': { state: 'fail', take: 1 } } as const
-    const open = { 'sensors.gyroRest': { state: 'open' } } as const
-    expect(isToMend(job({ entries: [take(1, 'fail')], standings: failed }), take(1, 'fail'))).toBe(true)
-    // An older one decides nothing any more; neither does one that a change has spoiled.
-    expect(isToMend(job({ entries: [take(1, 'fail'), take(3, 'fail')], standings: failed }), take(3, 'fail'))).toBe(false)
-    expect(isToMend(job({ standings: { 'sensors.gyroRest': { state: 'stale', take: 1, by: 2 } } }), take(1, 'fail'))).toBe(false)
-    const refused = take(1, 'refused')
-    expect(isToMend(job({ entries: [refused], standings: open }), refused)).toBe(true)
-    expect(isToMend(job({ entries: [refused], standings: failed }), refused)).toBe(true)
-    expect(isToMend(job({ entries: [refused, knock], standings: open }), refused)).toBe(false)
-    expect(isToMend(job({ entries: [refused, take(3, 'refused')], standings: open }), refused)).toBe(false)
-  })
   test('entries are told in a line', () => {
     expect(entryWords(take(1, 'refused'))).toBe('Gyro at rest: refused')
     expect(

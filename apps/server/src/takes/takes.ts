@@ -4,6 +4,7 @@ import {
   checkById,
   checks,
   isPropsOff,
+  isToMend,
   missingNeeds,
   planOf,
   wantsBattery,
@@ -213,7 +214,7 @@ export class Takes {
     const act = remedy === undefined ? null : actOf(remedy)
     if (take?.kind !== 'take' || remedy === undefined || act === null)
       throw new ProblemError('no-such-remedy', `Take ${seq} names no remedy for "${key}" that Taraf can do.`)
-    if (view.standings[take.check]?.take !== seq || view.standings[take.check]?.state !== 'fail')
+    if (!isToMend(view.standings, view.entries, seq))
       throw new ProblemError(
         'no-such-remedy',
         `Take ${seq} no longer decides; its remedy was computed for what the board was then.`,
