@@ -5,11 +5,12 @@ import tseslint from 'typescript-eslint'
 const rooms = {
   'packages/contract': { may: [], pure: true },
   'packages/core': { may: ['contract'], pure: true },
+  'packages/takes': { may: ['contract', 'core'], pure: true },
   'packages/rig': { may: ['contract', 'core/rotation', 'core/geometry', 'core/field'], pure: true },
-  'packages/demo': { may: ['contract', 'core', 'rig'], pure: true },
+  'packages/demo': { may: ['contract', 'core', 'rig', 'takes'], pure: true },
   'apps/rig': { may: ['contract', 'rig', 'demo', 'core/rotation'] },
-  'apps/campaign': { may: ['contract', 'core', 'rig', 'demo'] },
-  'apps/server': { may: ['contract', 'core', 'rig', 'demo'] },
+  'apps/campaign': { may: ['contract', 'core', 'rig', 'demo', 'takes'] },
+  'apps/server': { may: ['contract', 'core', 'rig', 'demo', 'takes'] },
   'apps/bench': { may: ['contract', 'core'] },
   'tests/e2e': { may: [] },
 }
@@ -47,9 +48,9 @@ const boundaries = Object.entries(rooms).map(([room, { may, pure }]) => ({
 
 // The floors of the server, from the lowest up: a folder imports from those before it, and so never in a circle.
 const floors = [
-  ['config', 'database', 'http'],
+  ['config', 'clock', 'database', 'http'],
   ['files', 'work', 'links', 'record'],
-  ['people', 'sheets', 'airframes', 'batch', 'benches', 'jobs', 'settings', 'images', 'takes', 'today'],
+  ['people', 'sheets', 'airframes', 'batch', 'benches', 'jobs', 'settings', 'images', 'takes', 'transmitters', 'today'],
   ['watch', 'live', 'hands'],
   ['demo', 'commands', 'app'],
 ].flat()
@@ -65,11 +66,18 @@ const serverFloors = floors.map((folder, i) => ({
             regex: `^(\\.\\./)+(${floors.slice(i + 1).join('|')})(/|$)`,
             message: `apps/server/src/${folder} may import from the floors below it only: ${floors.slice(0, i).join(', ') || 'none'}.`,
           },
+          { regex: '^(node:)?timers', message: 'Wait through a Clock.' },
         ],
       },
     ],
   },
 }))
+
+const timers = ['setTimeout', 'setInterval', 'setImmediate', 'performance']
+const seeded = {
+  selector: 'CallExpression[callee.object.name="Math"][callee.property.name="random"]',
+  message: 'Use a seeded source.',
+}
 
 export default tseslint.config(
   { ignores: ['**/dist/**', '**/dist-new/**', '.data/**', '**/.expo/**', 'test-results/**'] },
@@ -82,19 +90,37 @@ export default tseslint.config(
       '@typescript-eslint/unified-signatures': 'off',
       '@typescript-eslint/no-empty-function': 'off',
       '@typescript-eslint/no-invalid-void-type': 'off',
-      'no-restricted-syntax': [
-        'error',
-        { selector: 'CallExpression[callee.object.name="Math"][callee.property.name="random"]', message: 'Use a seeded source.' },
-      ],
+      'no-restricted-syntax': ['error', seeded],
     },
   },
-  // The clock is I/O too: the core and the rig's model are told the time.
+  // The clock is I/O too: the core and the rig's model are told the time; takes and the server read it and wait through their port alone.
   {
     files: ['packages/{core,rig}/src/**/*.ts'],
     ignores: ['**/*.test.ts'],
+    rules: { 'no-restricted-globals': ['error', ...timers, 'process', 'window', 'document', 'fetch'] },
+  },
+  {
+    files: ['packages/takes/src/**/*.ts', 'apps/server/src/**/*.ts'],
+    ignores: ['**/*.test.ts', 'apps/server/src/clock.ts', 'apps/server/src/main.ts'],
+    rules: { 'no-restricted-globals': ['error', ...timers] },
+  },
+  {
+    files: ['packages/{core,rig,takes}/src/**/*.ts', 'apps/server/src/**/*.ts'],
+    ignores: ['**/*.test.ts', 'apps/server/src/clock.ts', 'apps/server/src/main.ts'],
     rules: {
-      'no-restricted-globals': ['error', 'setTimeout', 'setInterval', 'performance', 'process', 'window', 'document', 'fetch'],
-      'no-restricted-properties': ['error', { object: 'Date', property: 'now' }],
+      'no-restricted-properties': [
+        'error',
+        { object: 'Date', property: 'now', message: 'The time is told, or read through a Clock.' },
+        { object: 'AbortSignal', property: 'timeout', message: 'Use timeLimit of a Clock.' },
+      ],
+      'no-restricted-syntax': [
+        'error',
+        seeded,
+        {
+          selector: 'NewExpression[callee.name="Date"][arguments.length=0]',
+          message: 'The time is told, or read through a Clock.',
+        },
+      ],
     },
   },
   { files: ['**/*.config.js', '**/*.cjs'], rules: { '@typescript-eslint/no-require-imports': 'off' } },

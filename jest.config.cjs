@@ -12,7 +12,7 @@ const forWeb = ['babel-jest', { configFile: './babel.config.cjs', caller: { name
 const plain = {
   testEnvironment: 'node',
   // A global is slow to reach from within a test's context: a simulation reaches for these a million times.
-  sandboxInjectedGlobals: ['Math', 'Number', 'Array', 'Object', 'Float64Array', 'Map', 'Set', 'Infinity'],
+  sandboxInjectedGlobals: ['Math', 'Number', 'Array', 'Object', 'Float32Array', 'Float64Array', 'Map', 'Set', 'Infinity'],
   setupFiles: ['<rootDir>/tests/drawnCases.cjs'],
   transform: { '\\.[cm]?[jt]sx?$': babel },
   transformIgnorePatterns: [

@@ -1,11 +1,20 @@
-import type { HandAct, HandsState, Runs, Settings } from '@taraf/contract'
+import type { HandAct, HandsState, Runs, Settings, Sheet } from '@taraf/contract'
 import { sha256 } from '@noble/hashes/sha2.js'
 import { bytesToHex } from '@noble/hashes/utils.js'
 import { planOf, writeImage, type Check, type Written } from '@taraf/core'
-import { changeSettings, choicesOf, valuesOf, type SettingsAct } from '@taraf/core/atLink'
-import { type Given, type Taken } from '@taraf/core/runTake'
-import { asker, backS, goodFirmware, imageBytes, onLink, takeOnRig, type AtTheRig, type Meddler } from '@taraf/demo'
-import { actOn, handsOf, type Rig } from '@taraf/rig'
+import { valuesOf, type SettingsAct } from '@taraf/core/atLink'
+import {
+  SimulatedBench,
+  drawnAt,
+  goodFirmware,
+  imageBytes,
+  takeAtBench,
+  type AtTheRig,
+  type GivenAtBench,
+  type Meddler,
+} from '@taraf/demo'
+import { handsOf, type Rig } from '@taraf/rig'
+import { changeSettings, type Captured } from '@taraf/takes'
 
 /** What a board runs that waits in its loader. */
 const noImage: Runs = { name: 'none', version: 'in its loader' }
@@ -21,13 +30,18 @@ export interface Seen {
 
 /** A bench as a technician has it: takes, settings written as one act, hands and eyes. Nothing of the truth behind it. */
 export class Bench {
-  /** How long the work took, simulated seconds. */
-  seconds = 0
-
   /** How often the board armed outside a take that wants that. */
   armings = 0
+  private readonly bench: SimulatedBench
 
-  constructor(private readonly rig: Rig) {}
+  constructor(private readonly rig: Rig) {
+    this.bench = new SimulatedBench(rig, drawnAt)
+  }
+
+  /** How long the work took, simulated seconds. */
+  get seconds(): number {
+    return this.bench.clock.nowMs() / 1000
+  }
 
   look(): HandsState {
     return handsOf(this.rig)
@@ -40,7 +54,7 @@ export class Bench {
 
   /** Does it where that goes; returns why it does not. */
   tries(act: HandAct): string | null {
-    return actOn(this.rig, act)
+    return this.bench.tries(act)
   }
 
   /** The receiver is bound in two steps, with its power off between, as its part lists it. */
@@ -49,29 +63,32 @@ export class Bench {
   }
 
   do(act: HandAct): void {
-    const wrong = this.tries(act)
-    if (wrong !== null) throw new Error(`the technician cannot ${act.act}: ${wrong}`)
+    this.bench.hand(act)
   }
 
   /** A cable that came out is put back, and the board waited for. */
-  plugIn(): void {
-    if (this.look().cable) return
-    this.do({ act: 'cable', in: true })
-    this.timed(() => this.rig.skip(backS))
+  async plugIn(): Promise<void> {
+    if (!this.look().cable) this.do({ act: 'cable', in: true })
+    await this.bench.until(this.bench.link.untilUp())
   }
 
-  take(check: Check, given: Omit<Given, 'settings' | 'choices'>, person: AtTheRig): Taken {
-    const list = this.rig.board.settings.list()
+  async take(check: Check, given: GivenAtBench & { sheet: Sheet }, person: AtTheRig): Promise<Captured> {
     const mayArm = planOf(check, given.sheet).some((want) => 'permit' in want)
-    const all = { ...given, settings: valuesOf(list), choices: choicesOf(list) }
-    return this.timed(() => takeOnRig(this.rig, check, all, person), mayArm)
+    const before = this.armed
+    const taken = await takeAtBench(this.bench, check, given, person)
+    if (!mayArm) this.armings += Math.max(0, this.armed - before)
+    return taken
   }
 
   /** Invariant 3: write, save, restart, read back, compare. What was kept otherwise is told in what it returns. */
-  change(act: SettingsAct, meddler: Meddler = {}): Written {
-    const found = this.timed(() => onLink(this.rig, changeSettings(act), meddler))
-    if ('why' in found) throw new Error(found.why)
-    return found
+  async change(act: SettingsAct, meddler: Meddler = {}): Promise<Written> {
+    const { link } = this.bench
+    link.bend = meddler.ask ?? null
+    try {
+      return await this.bench.until(link.untilUp().then(() => changeSettings(link, act)))
+    } finally {
+      link.bend = null
+    }
   }
 
   /** What the board says of itself, as it is seen whenever it is linked. */
@@ -81,28 +98,27 @@ export class Bench {
   }
 
   /** Writes an image as the server does, restarts, and says what ran before and what runs now. A cut leaves the board in its loader. */
-  writeImage(version: string, cut = false): { from: Runs | null; to: Runs } {
+  async writeImage(version: string, cut = false): Promise<{ from: Runs | null; to: Runs }> {
     const { target, firmware: from } = this.rig.board.identity
+    const { link } = this.bench
     const image = imageBytes(target, { ...goodFirmware, version })
-    const steps = writeImage(image, bytesToHex(sha256(image)))
-    const ask = asker(this.rig)
-    let written = 0
-    for (let step = steps.next(); ; step = steps.next(ask(step.value.ask) as never))
-      if (step.done !== true) {
-        if (cut && step.value.ask.ask === 'image.write' && ++written > 3) return { from, to: noImage }
-      } else {
-        if ('why' in step.value) throw new Error(step.value.why)
-        break
+    const write = async (): Promise<Runs> => {
+      await link.untilUp()
+      const steps = writeImage(image, bytesToHex(sha256(image)))
+      let written = 0
+      for (let step = steps.next(); step.done !== true;) {
+        if (cut && step.value.ask.ask === 'image.write' && ++written > 3) return noImage
+        step = steps.next((await link.ask(step.value.ask)) as never)
+        if (step.done === true && 'why' in step.value) throw new Error(step.value.why)
       }
-    this.timed(() => {
-      this.rig.restart()
-      this.rig.skip(backS)
-    })
-    return { from, to: this.rig.board.identity.firmware ?? noImage }
+      await link.restart()
+      return this.rig.board.identity.firmware ?? noImage
+    }
+    return { from, to: await this.bench.until(write()) }
   }
 
-  read(): void {
-    this.timed(() => this.rig.skip(readingS))
+  read(): Promise<void> {
+    return this.bench.pass(readingS)
   }
 
   /** How often the board armed, by its log. */
@@ -112,16 +128,5 @@ export class Bench {
 
   settings(): Settings {
     return valuesOf(this.rig.board.settings.list())
-  }
-
-  /** A restart sets the board's clock back: what it took is counted from there. */
-  private timed<T>(work: () => T, mayArm = false): T {
-    const { boots } = this.rig.board
-    const before = this.rig.clock
-    const armed = this.armed
-    const found = work()
-    if (!mayArm) this.armings += Math.max(0, this.armed - armed)
-    this.seconds += this.rig.board.boots === boots ? this.rig.clock - before : this.rig.clock
-    return found
   }
 }

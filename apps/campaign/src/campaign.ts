@@ -37,10 +37,10 @@ export interface AirframeNote {
 const isFound = ({ verdict, wrote }: TakeNote): boolean => verdict !== 'pass' || wrote
 
 /** Takes one airframe from the bench's edge to handover, or to where it is stuck: whatever goes wrong in the run is why it is. */
-export const runAirframe = (seed: number, draw: Draw, disturb = 0): AirframeNote => {
+export const runAirframe = async (seed: number, draw: Draw, disturb = 0): Promise<AirframeNote> => {
   const adversary = new Adversary(seed, disturb)
   try {
-    return run(seed, draw, adversary)
+    return await run(seed, draw, adversary)
   } catch (error) {
     const why = error instanceof Error ? error.message : String(error)
     const nothing = {
@@ -58,12 +58,12 @@ export const runAirframe = (seed: number, draw: Draw, disturb = 0): AirframeNote
   }
 }
 
-const run = (seed: number, draw: Draw, adversary: Adversary): AirframeNote => {
+const run = async (seed: number, draw: Draw, adversary: Adversary): Promise<AirframeNote> => {
   const order = drawnOrder(seed, draw)
   const rig = rigOf(order, demoShop(drawnAt))
   const sheet = sheetOf(order.type)
-  const bench = new Bench(rig)
   rig.skip(60)
+  const bench = new Bench(rig)
   const nearLimit = isNearLimit(rig, sheet)
   const untrueBefore = new Set(untrue(rig, sheet))
   const failedFirst = new Map<string, boolean>()
@@ -90,7 +90,7 @@ const run = (seed: number, draw: Draw, adversary: Adversary): AirframeNote => {
       }
     },
   }
-  const { takes, stuckAt } = workThrough(bench, sheet, drawnAt, watch, adversary)
+  const { takes, stuckAt } = await workThrough(bench, sheet, watch, adversary)
   const wrong = stuckAt === null ? untrue(rig, sheet) : []
   const isSound = order.faults.length === 0 && adversary.notes.length === 0
   const blamed = [...failedFirst].filter(

@@ -64,7 +64,7 @@ const seedsOf = (): number[] => {
 
 if (values.share !== undefined) {
   const [mine = 0, of = 1] = values.share.split('/').map(Number)
-  for (const [i, one] of seedsOf().entries()) if (i % of === mine) process.send?.(runAirframe(one, draw, disturb))
+  for (const [i, one] of seedsOf().entries()) if (i % of === mine) process.send?.(await runAirframe(one, draw, disturb))
   process.disconnect?.()
 } else {
   const began = performance.now()

@@ -1,4 +1,14 @@
-import type { Change, Entry, HandAct, Remedy, Settings, Sheet, Verdict, Work } from '@taraf/contract'
+import {
+  ProblemError,
+  type Change,
+  type Entry,
+  type HandAct,
+  type Remedy,
+  type Settings,
+  type Sheet,
+  type Verdict,
+  type Work,
+} from '@taraf/contract'
 import {
   changeOfWork,
   checks as allChecks,
@@ -11,8 +21,8 @@ import {
   type Check,
 } from '@taraf/core'
 import { type SettingsAct } from '@taraf/core/atLink'
-import { type Taken } from '@taraf/core/runTake'
-import { BoardRefused, TakeEnded, atTransmitter, demoPlace, lookAt, type Meddler } from '@taraf/demo'
+import { atTransmitter, demoPlace, lookAt, type Meddler } from '@taraf/demo'
+import type { Captured } from '@taraf/takes'
 import { Adversary } from './adversary'
 import type { Bench, Seen } from './bench'
 
@@ -43,14 +53,13 @@ export interface Watch {
  * A scripted technician: takes the first check that does not stand, does what its remedies say and records it, until all stand
  * or one is stuck. What a later change spoils is taken again, as the job card would ask.
  */
-export const workThrough = (
+export const workThrough = async (
   bench: Bench,
   sheet: Sheet,
-  at: Date,
   watch: Watch,
   adversary = new Adversary(0, 0),
   checks: readonly Check[] = allChecks,
-): WorkDone => {
+): Promise<WorkDone> => {
   const takes: TakeNote[] = []
   const card = new Card(checks, sheet, bench.seen())
   const byEdges = new Set<string>()
@@ -58,24 +67,24 @@ export const workThrough = (
   for (let check = card.next(); check !== undefined; check = card.next()) {
     const round = takes.filter((t) => t.check === check?.id).length + 1
     if (round > mostTakes) return { takes, stuckAt: `${check.id} does not pass in ${mostTakes} takes` }
-    bench.plugIn()
+    await bench.plugIn()
     card.notice(bench.seen())
     watch.before(check, round)
     const meddler = adversary.forTake(check, sheet, takes.length)
-    const { verdict, wrote, remedies, changed } = takeOf(bench, check, sheet, at, byEdges.has(check.id), card, meddler)
+    const { verdict, wrote, remedies, changed } = await takeOf(bench, check, sheet, byEdges.has(check.id), card, meddler)
     const disturbed = adversary.took(verdict !== 'pass' || changed)
     if (remedies.some((r) => r.by === 'work' && r.work.includes('hold by board edges'))) byEdges.add(check.id)
     const note = { check: check.id, verdict, wrote, disturbed }
     takes.push(note)
     watch.after(check, note, round)
-    bench.read()
+    await bench.read()
     if (verdict === 'pass') {
       tried.delete(check.id)
       continue
     }
     const before = tried.get(check.id) ?? new Set()
     tried.set(check.id, before)
-    apply(bench, remedies, card, before, adversary, takes.length)
+    await apply(bench, remedies, card, before, adversary, takes.length)
   }
   return { takes, stuckAt: null }
 }
@@ -139,22 +148,21 @@ class Card {
   }
 }
 
-const takeOf = (
+const takeOf = async (
   bench: Bench,
   check: Check,
   sheet: Sheet,
-  at: Date,
   byEdges: boolean,
   card: Card,
   meddler: Meddler,
-): { verdict: Verdict; wrote: boolean; remedies: Remedy[]; changed: boolean } => {
+): Promise<{ verdict: Verdict; wrote: boolean; remedies: Remedy[]; changed: boolean }> => {
   const began = card.length
   const airframe = { tag: 'drawn', board: '', parts: [] }
   let [wrote, knocked] = [false, false]
-  const { verdict, findings } = takeOrEnd(
+  const { verdict, findings } = await takeOrEnd(
     bench,
     check,
-    { at, airframe, place: demoPlace, sheet },
+    { airframe, place: demoPlace, sheet },
     {
       byEdges,
       meddler,
@@ -183,26 +191,29 @@ const takeOf = (
   }
 }
 
-/** A take that something ended proves nothing, and nothing of it is kept. */
-const takeOrEnd = (bench: Bench, ...[check, given, person]: Parameters<Bench['take']>): Pick<Taken, 'verdict' | 'findings'> => {
+/** A take in which something went wrong, and which the board would not go on with, proves nothing, and nothing of it is kept. */
+const takeOrEnd = async (
+  bench: Bench,
+  ...[check, given, person]: Parameters<Bench['take']>
+): Promise<Pick<Captured, 'verdict' | 'findings'>> => {
   try {
-    return bench.take(check, given, person)
+    return await bench.take(check, given, person)
   } catch (error) {
     const isMeddled = Object.keys(person.meddler ?? {}).length > 0
-    if (!(error instanceof TakeEnded) && !(isMeddled && error instanceof BoardRefused)) throw error
+    if (!isMeddled || !(error instanceof ProblemError)) throw error
     return { verdict: 'refused', findings: refusal(error.message, 'Run it again.') }
   }
 }
 
 /** Does each remedy once: work on the airframe first, then what the board measures, then what is written. */
-const apply = (
+const apply = async (
   bench: Bench,
   remedies: readonly Remedy[],
   card: Card,
   tried: Set<string>,
   adversary: Adversary,
   taken: number,
-): void => {
+): Promise<void> => {
   const done = new Set<string>()
   for (const { work, acts, name } of remedies.flatMap((r) => (r.by === 'work' ? firstThatFits(bench, r, tried) : []))) {
     if (done.has(name)) continue
@@ -223,7 +234,7 @@ const apply = (
   }
   const image = remedies.find((r) => r.by === 'image')
   if (image !== undefined) {
-    card.changed({ what: 'image', ...bench.writeImage(image.image, adversary.cutsImage(taken)) })
+    card.changed({ what: 'image', ...(await bench.writeImage(image.image, adversary.cutsImage(taken))) })
     card.notice(bench.seen())
   }
   const settings: Settings = Object.assign({}, ...remedies.map((r) => (r.by === 'settings' ? r.settings : {})))
@@ -232,7 +243,7 @@ const apply = (
     ...(Object.keys(settings).length > 0 ? [{ do: 'write', settings } as const] : []),
   ]
   for (const act of acts) {
-    card.wrote(bench.change(act, adversary.forWrite(taken)).after)
+    card.wrote((await bench.change(act, adversary.forWrite(taken))).after)
   }
 }
 

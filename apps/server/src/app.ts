@@ -8,6 +8,7 @@ import session from 'express-session'
 import staticGzip from 'express-static-gzip'
 import helmet from 'helmet'
 import pg from 'pg'
+import type { Cancel, Clock } from '@taraf/takes'
 import type { Logger } from 'pino'
 import { pinoHttp } from 'pino-http'
 import { airframeRoutes } from './airframes/routes'
@@ -16,6 +17,7 @@ import { imageRoutes, imageWritingRoutes } from './images/routes'
 import { ImageWriting } from './images/writing'
 import { settingsRoutes } from './settings/routes'
 import { sheetRoutes } from './sheets/routes'
+import { machineClock } from './clock'
 import type { Config } from './config'
 import { openDatabase } from './database/database'
 import { handsRoutes } from './hands/routes'
@@ -41,6 +43,7 @@ import { shopOf } from './record/shop'
 import { Servers } from './links/servers'
 import { RunningTakes } from './record/runningTakes'
 import { openWork } from './work/work'
+import { heatStoreOf } from './takes/heatStore'
 import { takeRoutes } from './takes/routes'
 import { Takes } from './takes/takes'
 import { today } from './today/today'
@@ -53,23 +56,26 @@ const signedInMs = 12 * 3600 * 1000
 export const buildServer = (
   config: Config,
   log: Logger,
+  clock: Clock = machineClock,
 ): { server: Server; start: () => Promise<void>; stop: () => Promise<void> } => {
   const db = openDatabase(config.databaseUrl)
   const pool = new pg.Pool({ connectionString: config.databaseUrl, max: 4, connectionTimeoutMillis: 2_000 })
   pool.on('error', (error) => log.warn({ err: error }, 'a database connection of the sessions ended'))
-  const notices = new Notices(db, config.databaseUrl, log)
+  const notices = new Notices(db, config.databaseUrl, clock, log)
   const work = openWork()
-  const shop = shopOf(db, openKeys(config.keysFolder))
+  const shop = shopOf(db, openKeys(config.keysFolder), clock)
   const people = peopleOf(db, work.passwords, triesOf(db), shop)
   const cards = cardsOf(db, notices, shop)
-  const servers = new Servers(db, config, log)
-  const links = new Links(db, config, notices, servers, log)
+  const servers = new Servers(db, config, clock, log)
+  const links = new Links(db, config, notices, servers, clock, log)
   const benches = new Benches(db, config, links, notices)
   const jobs = jobsOf(db, people, benches, notices, cards, shop)
-  const takes = new Takes(db, config, jobs, cards, benches, new RunningTakes(db, servers.id), work.evidence, log)
+  const runs = new RunningTakes(db, servers.id)
+  const takes = new Takes(db, config, jobs, cards, benches, runs, work.evidence, heatStoreOf(db), clock, log)
   const once = onceOf(db, servers.id)
-  const images = new ImageWriting(db, jobs, cards, benches, log)
-  watchBoards(db, cards, benches, links, log)
+  const images = new ImageWriting(db, jobs, cards, benches, clock, log)
+  links.onLink((_bench, link) => void takes.heatOf(link))
+  watchBoards(db, cards, benches, links, clock, log)
   const doors = { db, once, jobs, cards, people, benches, files: work.files }
 
   const PgStore = connectPgSimple(session)
@@ -88,7 +94,7 @@ export const buildServer = (
   })
 
   const present = presentPerson(people)
-  const feed = new LiveFeed({ sessions, present, people, links, servers, takes, images, notices, log })
+  const feed = new LiveFeed({ sessions, present, people, links, servers, takes, images, notices, clock, log })
 
   const app = express()
   app.disable('x-powered-by')
@@ -150,7 +156,7 @@ export const buildServer = (
     imageWritingRoutes(once, images),
   )
   api.use('/jobs', jobRoutes(doors))
-  api.use('/hands', handsRoutes(benches))
+  api.use('/hands', handsRoutes(benches, clock))
   api.use('/people', peopleRoutes(once, people))
   api.get('/transmitters', async (_request, response) => void response.json(await transmitterCards(db)))
   api.get('/today', async (request, response) => void response.json(await today(db, links, personOf(request))))
@@ -167,9 +173,9 @@ export const buildServer = (
     if (request.url === '/live') feed.upgrade(request, socket, head)
     else socket.destroy()
   })
-  let forgetting: NodeJS.Timeout | undefined
+  let stopForgetting: Cancel = () => {}
   const end = async () => {
-    clearInterval(forgetting)
+    stopForgetting()
     feed.close()
     takes.stop()
     await links.stop()
@@ -191,11 +197,11 @@ export const buildServer = (
       takes.start()
       const forget = async () => {
         await forgetOldRequests(db)
-        await forgetOldTries(db)
+        await forgetOldTries(db, clock.date())
       }
-      forgetting = setInterval(
-        () => void forget().catch((error: unknown) => log.warn({ err: error }, 'old requests not forgotten')),
+      stopForgetting = clock.every(
         forgetMs,
+        () => void forget().catch((error: unknown) => log.warn({ err: error }, 'old requests not forgotten')),
       )
     },
     stop: () => (stopping ??= end()),

@@ -1,17 +1,17 @@
 import { pino, type DestinationStream, type Logger } from 'pino'
 
 /** What an error is logged as: errors of the database carry connections, and those carry passwords. */
-interface Told {
+interface Emitter {
   readonly type: string
   readonly message: string
   readonly code?: unknown
   readonly stack?: string
-  readonly cause?: Told
+  readonly cause?: Emitter
 }
 
 const secretIn = /(\w+:\/\/[^:@\s/]*:)[^@\s]+@/g
 
-export const tellError = (error: unknown, depth = 0): Told => {
+export const tellError = (error: unknown, depth = 0): Emitter => {
   if (!(error instanceof Error)) return { type: typeof error, message: plain(String(error)) }
   const { name, message, stack } = error
   const code: unknown = 'code' in error ? error.code : undefined

@@ -51,6 +51,8 @@ export class ArmedBench {
 
   /** Everything as a take of these begins. */
   begin = async (check: string): Promise<void> => {
+    // Where nothing may turn; armed it runs no faster than a rig lets it.
+    await this.ines.pace(this.world.benches.sound, 6)
     await this.hands(transmitter(true), level, throttle(-1), arm(0), battery('none'), battery('pack'))
     await eventually(() => this.rig.state().radio === 'heard')
     await this.confirm()

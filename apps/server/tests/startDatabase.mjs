@@ -5,7 +5,7 @@ import { runOnce } from '../../../scripts/lib/supervise.mjs'
 export default async function startDatabase() {
   const database = await startCluster('test')
   const { urls } = database
-  runOnce('apps/server/src/commands/prepare.ts', [], {
+  await runOnce('apps/server/src/commands/prepare.ts', [], {
     TARAF_SUPERUSER_URL: urls.superuser,
     TARAF_OWNER_URL: urls.owner,
     TARAF_PASSWORDS: JSON.stringify(urls.passwords),

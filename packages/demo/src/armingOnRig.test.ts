@@ -23,11 +23,11 @@ test('the faults of this station that these checks must catch', () => {
   ])
 })
 
-test.each(arming.map((check) => [check.id, check] as const))('%s passes on sound airframes of every type', (_id, check) => {
+test.each(arming.map((check) => [check.id, check] as const))('%s passes on sound airframes of every type', async (_id, check) => {
   for (const type of types)
     for (const seed of [1, 2]) {
-      const rig = taughtRig(seed, type)
-      const taken = takenOn(rig, check, sheetOf(type))
+      const rig = await taughtRig(seed, type)
+      const taken = await takenOn(rig, check, sheetOf(type))
       expect({ type, seed, wrong: wrongIn(taken) }).toEqual({ type, seed, wrong: [] })
       expect([rig.incidents, rig.board.arming.armed, rig.turning]).toEqual([[], false, false])
     }
@@ -38,19 +38,19 @@ test.each(caught.map(({ id, caughtBy }) => [id, byId(caughtBy)] as const))(
   mendsByWrites,
 )
 
-test('an idle that turns no motor is seen here too, and raised', () => {
+test('an idle that turns no motor is seen here too, and raised', async () => {
   const rig = heardRig(2, { type: 'N4', faults: ['arming.idleLow'] })
-  const found = wrongIn(takenOn(rig, byId('arming.idle'), sheetOf('N4')))
+  const found = wrongIn(await takenOn(rig, byId('arming.idle'), sheetOf('N4')))
   expect(found.map(({ key, value }) => [key, value])).toEqual([1, 2, 3, 4].map((output) => [`idle${output}`, 'stands']))
   expect(found[0]?.remedy).toMatchObject({ by: 'settings', settings: { 'motors.idle': 0.06 } })
 })
 
 describe('what a board says for another reason proves nothing', () => {
   /** The take with one thing done at the beginning of a step, by its label. */
-  const meddled = (label: string, meddle: (rig: Rig) => void, check = 'arming.refuses') => {
+  const meddled = async (label: string, meddle: (rig: Rig) => void, check = 'arming.refuses') => {
     const rig = heardRig(3, { type: 'N4' })
     let done = false
-    const taken = takenOn(rig, byId(check), sheetOf('N4'), {
+    const taken = await takenOn(rig, byId(check), sheetOf('N4'), {
       meddler: {
         row: (now, want) => {
           if (want.label === label && !done) {
@@ -65,16 +65,16 @@ describe('what a board says for another reason proves nothing', () => {
     expect([rig.incidents, rig.board.arming.armed, rig.turning]).toEqual([[], false, false])
     return taken
   }
-  const refusedFor = (taken: ReturnType<typeof meddled>) =>
+  const refusedFor = (taken: Awaited<ReturnType<typeof meddled>>) =>
     taken.findings.filter(({ verdict }) => verdict === 'refused').map(({ value }) => value as string)
 
-  test('throttle left up at a tilt: both are said, and the step comes again until one alone is left', () => {
-    const taken = meddled('tilt-left', (rig) => void actOn(rig, { act: 'stick', stick: 'throttle', to: 0.5 }))
+  test('throttle left up at a tilt: both are said, and the step comes again until one alone is left', async () => {
+    const taken = await meddled('tilt-left', (rig) => void actOn(rig, { act: 'stick', stick: 'throttle', to: 0.5 }))
     expect(wrongIn(taken)).toEqual([])
   })
-  test('the transmitter never switched off', () => {
+  test('the transmitter never switched off', async () => {
     const rig = heardRig(3, { type: 'N4' })
-    const taken = takenOn(rig, byId('arming.refuses'), sheetOf('N4'), {
+    const taken = await takenOn(rig, byId('arming.refuses'), sheetOf('N4'), {
       meddler: {
         handled: (want, handled) =>
           want.label === 'radio' ? { before: handled.before, then: [{ act: 'switch', name: 'A', to: 1 }] } : handled,
@@ -82,9 +82,9 @@ describe('what a board says for another reason proves nothing', () => {
     })
     expect(refusedFor(taken).join()).toMatch(/Without radio/)
   })
-  test('armed level instead of tilted: it is said, and no fault is made of it', () => {
+  test('armed level instead of tilted: it is said, and no fault is made of it', async () => {
     const rig = heardRig(3, { type: 'N4' })
-    const taken = takenOn(rig, byId('arming.refuses'), sheetOf('N4'), {
+    const taken = await takenOn(rig, byId('arming.refuses'), sheetOf('N4'), {
       meddler: {
         handled: (want, handled) =>
           want.label === 'tilt-right' ? { before: handled.before, approach: [{ act: 'switch', name: 'A', to: 1 }] } : handled,
@@ -93,9 +93,9 @@ describe('what a board says for another reason proves nothing', () => {
     expect(refusedFor(taken)).toEqual([expect.stringMatching(/its right side down: it armed, but it was tilted by [45] deg/)])
     expect([rig.board.arming.armed, rig.turning]).toEqual([false, false])
   })
-  test('the battery taken out and put back in place of both battery and cable: the board did not start anew', () => {
+  test('the battery taken out and put back in place of both battery and cable: the board did not start anew', async () => {
     const rig = heardRig(3, { type: 'N4' })
-    const taken = takenOn(rig, byId('arming.refuses'), sheetOf('N4'), {
+    const taken = await takenOn(rig, byId('arming.refuses'), sheetOf('N4'), {
       meddler: {
         handled: (want, handled) =>
           want.label === 'powered-anew' ? { before: handled.before, unlinked: [{ act: 'switch', name: 'A', to: 1 }] } : handled,

@@ -17,9 +17,9 @@ test.each([
   ['H6', 2],
   ['Y6', 1],
   ['Y6', 9],
-] as const)('a sound %s of seed %i hops, and passes: it is carried in again, unarmed and without props', (type, seed) => {
-  const rig = taughtRig(seed, type)
-  const taken = takenOn(rig, hop, sheetOf(type))
+] as const)('a sound %s of seed %i hops, and passes: it is carried in again, unarmed and without props', async (type, seed) => {
+  const rig = await taughtRig(seed, type)
+  const taken = await takenOn(rig, hop, sheetOf(type))
   expect(wrongIn(taken)).toEqual([])
   expect(rig.motion.mode).toBe('held')
   expect(rig.airframe.frame.props.every((prop) => prop === 'none')).toBe(true)
@@ -30,34 +30,34 @@ test.each([
   expect(value('seconds')).toBeGreaterThan(6)
 })
 
-test.each(['N4', 'H6'])('a %s that carries too much takes more to hold it up; without the load it passes', (type) => {
+test.each(['N4', 'H6'])('a %s that carries too much takes more to hold it up; without the load it passes', async (type) => {
   const rig = heardRig(3, { type, faults: ['hover.overweight'] })
-  const wrong = wrongIn(takenOn(rig, hop, sheetOf(type)))
+  const wrong = wrongIn(await takenOn(rig, hop, sheetOf(type)))
   expect(wrong).toMatchObject([{ key: 'over', verdict: 'fail', remedy: { work: ['take load off'] } }])
   expect(actOn(rig, { act: 'take load off' })).toBeNull()
-  expect(wrongIn(takenOn(rig, hop, sheetOf(type)))).toEqual([])
+  expect(wrongIn(await takenOn(rig, hop, sheetOf(type)))).toEqual([])
   expect(faultById('hover.overweight')?.isIn(rig)).toBe(false)
 })
 
-test.each(['N4', 'L4'])('a damaged prop shakes a %s', (type) => {
+test.each(['N4', 'L4'])('a damaged prop shakes a %s', async (type) => {
   const rig = heardRig(4, { type })
   rig.airframe.frame.propSet[1] = 'damaged'
-  expect(wrongIn(takenOn(rig, hop, sheetOf(type))).map(({ key }) => key)).toContain('vibration')
+  expect(wrongIn(await takenOn(rig, hop, sheetOf(type))).map(({ key }) => key)).toContain('vibration')
 })
 
 test.each([
   ['two motors exchanged', { act: 'swap outputs', a: 1, b: 2 }, 'tips'],
   ['a motor that turns the other way under its prop', { act: 'swap leads', output: 1 }, 'lifts'],
-] as const)('%s: it turns over or does not lift, and fails without harm', (_what, act: HandAct, key) => {
+] as const)('%s: it turns over or does not lift, and fails without harm', async (_what, act: HandAct, key) => {
   const rig = heardRig(5, { type: 'N4' })
   expect(actOn(rig, act)).toBeNull()
-  const wrong = wrongIn(takenOn(rig, hop, sheetOf('N4')))
+  const wrong = wrongIn(await takenOn(rig, hop, sheetOf('N4')))
   expect(wrong[0]).toMatchObject({ key, verdict: 'fail', remedy: { work: ['put right prop'] } })
 })
 
-test('a pilot who is told that not all is ready does not fly', () => {
+test('a pilot who is told that not all is ready does not fly', async () => {
   const rig = heardRig(6, { type: 'N4' })
-  const { verdict, findings } = takenOn(rig, hop, sheetOf('N4'), {
+  const { verdict, findings } = await takenOn(rig, hop, sheetOf('N4'), {
     answer: ({ questions }) => questions.map(({ id }) => ({ segment: 'place', item: id, answer: id !== 'hopPlace' })),
   })
   expect([verdict, String(findings[0]?.value)]).toEqual(['refused', expect.stringContaining('A clear place')])

@@ -1,7 +1,7 @@
 import type { AsBuilt, HandsState, Observation, Question } from '@taraf/contract'
 import { armedAnswers, linkAnswers, seenAlone } from '@taraf/core'
 import { allTurned, propAnswers } from '@taraf/core/motors'
-import type { Felt } from './takes/person'
+import type { Felt } from './bench/person'
 
 /** What each statement of the lists rests on, as the eye of somebody at the simulated bench tells it; the rest is as it should be. */
 const seen: Readonly<Record<string, (eye: HandsState['eye']) => boolean>> = {

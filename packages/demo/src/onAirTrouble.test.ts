@@ -3,13 +3,9 @@ import type { Check } from '@taraf/core'
 import { radio } from '@taraf/core/radio'
 import { switches } from '@taraf/core/switches'
 import { Transmitter, actOn, type Rig } from '@taraf/rig'
-import { drawnAt } from './draw'
-import { heardRig } from '../tests/heardRig'
+import { heardRig, lookedAt } from '../tests/heardRig'
 import { sheetOf } from './rigs'
-import { takeOnRig } from './takes/onRig'
-import type { Meddler } from './takes/person'
-import { demoPlace } from './world'
-import { valuesOf } from '@taraf/core/atLink'
+import type { Meddler } from './bench/person'
 
 jest.setTimeout(120_000)
 // What goes wrong at the bench while sticks and switches are moved: nothing of it may pass for what it is not.
@@ -27,12 +23,11 @@ const during = (label: string, from: number, to: number, begin: (rig: Rig) => vo
     },
   }
 }
-const taken = (id: string, meddler: Meddler, rig = heardRig(7)) =>
-  takeOnRig(rig, check(id), { at: drawnAt, place: demoPlace, sheet, settings: valuesOf(rig.board.settings.list()) }, { meddler })
+const taken = (id: string, meddler: Meddler, rig = heardRig(7)) => lookedAt(rig, check(id), sheet, { meddler })
 const refusedFor = ({ verdict, findings }: { verdict: string; findings: readonly Finding[] }) =>
   verdict === 'refused' ? String(findings[0]?.value) : verdict
 
-test('a second transmitter on the same model: two sets of sticks in turns are never taken for one', () => {
+test('a second transmitter on the same model: two sets of sticks in turns are never taken for one', async () => {
   const second = (rig: Rig) => {
     const other = new Transmitter(structuredClone(rig.transmitter.build))
     other.on = true
@@ -42,27 +37,27 @@ test('a second transmitter on the same model: two sets of sticks in turns are ne
   }
   const alone = (rig: Rig) => void (rig.receiver.rival = null)
   for (const label of ['throttle-up', 'roll-right', 'yaw-right'])
-    expect(refusedFor(taken('radio.order', during(label, 20, 8000, second, alone)))).not.toBe('pass')
-  expect(refusedFor(taken('radio.steadiness', during('rest', 400, 800, second, alone)))).not.toBe('pass')
-  expect(refusedFor(taken('switches.table', during('switch-6', 150, 500, second, alone)))).not.toBe('pass')
+    expect(refusedFor(await taken('radio.order', during(label, 20, 8000, second, alone)))).not.toBe('pass')
+  expect(refusedFor(await taken('radio.steadiness', during('rest', 400, 800, second, alone)))).not.toBe('pass')
+  expect(refusedFor(await taken('switches.table', during('switch-6', 150, 500, second, alone)))).not.toBe('pass')
 })
 
-test('a channel that leaps for a frame or two is no stick and no position', () => {
+test('a channel that leaps for a frame or two is no stick and no position', async () => {
   const leap = (channel: number, us: number) => (rig: Rig) =>
     void ((rig.transmitter.build.channels[channel - 1] ?? { subTrimUs: 0 }).subTrimUs += us)
-  const order = taken('radio.order', during('roll-right', 160, 166, leap(6, 300), leap(6, -300)))
+  const order = await taken('radio.order', during('roll-right', 160, 166, leap(6, 300), leap(6, -300)))
   // Its map is right where it passes, and it says which channel else.
   if (order.verdict === 'pass') expect(order.findings.find((f) => f.key === 'rollChannel')?.value).toBe(1)
   else expect(refusedFor(order)).toMatch(/channels 1 and 6 moved/)
-  const table = taken('switches.table', during('switch-6', 300, 306, leap(6, 250), leap(6, -250)))
+  const table = await taken('switches.table', during('switch-6', 300, 306, leap(6, 250), leap(6, -250)))
   expect(table.findings.find((f) => f.key === 'B 2')?.value).toBeCloseTo(1500, -1)
-  const noise = taken('radio.steadiness', during('rest', 1000, 1006, leap(1, 300), leap(1, -300)))
+  const noise = await taken('radio.steadiness', during('rest', 1000, 1006, leap(1, 300), leap(1, -300)))
   const found = noise.findings.find((f) => f.key === 'ch1Noise')
   expect(found).toMatchObject({ verdict: 'fail', remedy: { work: ['place receiver antenna', 'replace receiver'] } })
 })
 
-test('a transmitter that goes off in the middle: the step begins again, and the map is the same', () => {
-  const found = taken(
+test('a transmitter that goes off in the middle: the step begins again, and the map is the same', async () => {
+  const found = await taken(
     'radio.order',
     during(
       'pitch-forward',
@@ -75,7 +70,7 @@ test('a transmitter that goes off in the middle: the step begins again, and the 
   expect(found.verdict).toBe('pass')
 })
 
-test('a switch that is stuck is never said to have been moved', () => {
+test('a switch that is stuck is never said to have been moved', async () => {
   const rig = heardRig(8)
   const one = rig.transmitter.build.switches.find((s) => s.name === 'C')
   const stuck: Meddler = {
@@ -84,5 +79,5 @@ test('a switch that is stuck is never said to have been moved', () => {
       return 'keep'
     },
   }
-  expect(refusedFor(taken('switches.table', stuck, rig))).toMatch(/^C: 1 of its 2 positions were seen/)
+  expect(refusedFor(await taken('switches.table', stuck, rig))).toMatch(/^C: 1 of its 2 positions were seen/)
 })

@@ -55,12 +55,12 @@ const unmoved: Readonly<Record<string, readonly string[]>> = {
 }
 
 /** What a take finds where settings are changed; or why it ended, if only because it took twice the time of a sound one. */
-const findingsOf = (
+const findingsOf = async (
   check: Check,
   change: Settings,
   seed = 11,
   mostS = Infinity,
-): { findings: readonly Finding[] | string; tookS: number } => {
+): Promise<{ findings: readonly Finding[] | string; tookS: number }> => {
   const sheet = sheetFor(check)
   const airframe = soundAirframe(sheet, 'TB-1', 11, demoShop(drawnAt))
   airframe.fix.secondsToFix = 5
@@ -78,7 +78,7 @@ const findingsOf = (
     return 'keep' as const
   }
   try {
-    return { findings: lookedAt(rig, check, sheet, { meddler: { row } }, 'TB-1').findings, tookS: tookS() }
+    return { findings: (await lookedAt(rig, check, sheet, { meddler: { row } }, 'TB-1')).findings, tookS: tookS() }
   } catch (error) {
     // What ends a take is another finding too.
     return { findings: error instanceof Error ? error.message : String(error), tookS: tookS() }
@@ -126,11 +126,12 @@ const other = (name: string, now: number, how: How): number => {
 }
 type How = 'near' | 'far'
 /** What comes of changing settings: another finding, a take that proves nothing, or what was found before. */
-const lookAtChanges = (check: Check) => {
-  const { findings, tookS } = findingsOf(check, {})
+const lookAtChanges = async (check: Check) => {
+  const { findings, tookS } = await findingsOf(check, {})
   const base = said(findings)
   expect(isRefused(base)).toBe(false)
-  const again = [12, 13, 14].map((seed) => said(findingsOf(check, {}, seed).findings))
+  const again: Map<string, string | number>[] = []
+  for (const seed of [12, 13, 14]) again.push(said((await findingsOf(check, {}, seed)).findings))
   const spread = new Map(
     [...base].map(([key, value]) => [
       key,
@@ -138,9 +139,9 @@ const lookAtChanges = (check: Check) => {
     ]),
   )
   const now = { ...Object.fromEntries(definitions.map((d) => [d.name, d.factory])), ...soundSettings(sheetFor(check)) }
-  return (names: readonly string[], how: How): 'moved' | 'refused' | 'same' => {
+  return async (names: readonly string[], how: How): Promise<'moved' | 'refused' | 'same'> => {
     const change = Object.fromEntries(names.map((name) => [name, other(name, now[name] ?? 0, how)]))
-    const found = said(findingsOf(check, change, 11, 2 * tookS).findings)
+    const found = said((await findingsOf(check, change, 11, 2 * tookS)).findings)
     return isRefused(found) ? 'refused' : differs(base, found, spread) ? 'moved' : 'same'
   }
 }
@@ -148,31 +149,36 @@ const lookAtChanges = (check: Check) => {
 const names = definitions.map((d) => d.name)
 
 describe.each(measured.map((c) => [c.id, c] as const))('%s', (_id, check) => {
-  test('reads every setting that moves what it finds, and names none that moves nothing', () => {
+  test('reads every setting that moves what it finds, and names none that moves nothing', async () => {
     const { settings } = check.reads
-    const cameOf = lookAtChanges(check)
+    const cameOf = await lookAtChanges(check)
     /** Those of some that move what is found: what moves nothing when all of it is changed is not looked at one by one. */
-    const movingOf = (some: readonly string[], how: How): string[] => {
-      const came = some.length === 0 ? 'same' : cameOf(some, how)
+    const movingOf = async (some: readonly string[], how: How): Promise<string[]> => {
+      const came = some.length === 0 ? 'same' : await cameOf(some, how)
       if (came === 'same') return []
       // A take that proves nothing spoils nothing; what else was changed with it is looked at all the same.
       if (some.length === 1) return came === 'moved' ? [...some] : []
       const half = some.length >> 1
-      return [...movingOf(some.slice(0, half), how), ...movingOf(some.slice(half), how)]
+      return [...(await movingOf(some.slice(0, half), how)), ...(await movingOf(some.slice(half), how))]
     }
     const isRead = (name: string) => settings.some((wanted) => namesSetting(wanted, name))
     const unread = names.filter(
       (name) => !isRead(name) && notRead[check.id]?.some((wanted) => namesSetting(wanted, name)) !== true,
     )
     // At the far end of their ranges many settings keep a board from arming: those are looked at group by group.
-    const far = groupsOf(unread).flatMap(([, group]) => movingOf(group, 'far'))
-    const moves = (wanted: string) =>
-      names.some((name) => namesSetting(wanted, name) && (['near', 'far'] as const).some((how) => cameOf([name], how) !== 'same'))
-    expect({
-      notRead: [...new Set([...movingOf(unread, 'near'), ...far])],
-      readInVain: onlyTogether.has(check.id)
-        ? []
-        : settings.filter((wanted) => unmoved[check.id]?.includes(wanted) !== true && !moves(wanted)),
-    }).toEqual({ notRead: [], readInVain: [] })
+    const far: string[] = []
+    for (const [, group] of groupsOf(unread)) far.push(...(await movingOf(group, 'far')))
+    const moves = async (wanted: string) => {
+      for (const name of names.filter((one) => namesSetting(wanted, one)))
+        for (const how of ['near', 'far'] as const) if ((await cameOf([name], how)) !== 'same') return true
+      return false
+    }
+    const readInVain: string[] = []
+    for (const wanted of onlyTogether.has(check.id) ? [] : settings)
+      if (unmoved[check.id]?.includes(wanted) !== true && !(await moves(wanted))) readInVain.push(wanted)
+    expect({ notRead: [...new Set([...(await movingOf(unread, 'near')), ...far])], readInVain }).toEqual({
+      notRead: [],
+      readInVain: [],
+    })
   })
 })

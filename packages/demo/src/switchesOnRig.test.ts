@@ -12,16 +12,16 @@ const sheet: Sheet = {
   switches: [of('A', 5), { ...of('B', 6, 3), alike: 'two modes are enough for survey work' }, of('C', 7), of('D', 8)],
 }
 
-test.each(switches.map((check) => [check.id, check] as const))('%s passes on sound airframes', (_id, check) => {
-  for (const seed of [1, 2, 3, 4]) expect(wrongIn(takenOn(heardRig(seed), check, sheet))).toEqual([])
+test.each(switches.map((check) => [check.id, check] as const))('%s passes on sound airframes', async (_id, check) => {
+  for (const seed of [1, 2, 3, 4]) expect(wrongIn(await takenOn(heardRig(seed), check, sheet))).toEqual([])
 })
 
 const caught = faults.filter((fault) => fault.station === 'switches')
-test.each(caught.map((fault) => [fault.id, fault] as const))('%s is caught, and what is said mends it', (id, fault) => {
+test.each(caught.map((fault) => [fault.id, fault] as const))('%s is caught, and what is said mends it', async (id, fault) => {
   const check = switches.find((c) => c.id === fault.caughtBy) as Check
   for (const seed of [1, 2, 3]) {
     const rig = heardRig(seed, { faults: [id] })
-    const wrong = wrongIn(takenOn(rig, check, sheet))
+    const wrong = wrongIn(await takenOn(rig, check, sheet))
     expect(wrong.map((f) => f.verdict)).toContain('fail')
     for (const { remedy } of wrong) {
       if (remedy?.by !== 'settings') throw new Error(`${id}: ${remedy?.act}`)
@@ -29,6 +29,6 @@ test.each(caught.map((fault) => [fault.id, fault] as const))('%s is caught, and 
     }
     rig.board.settings.save()
     expect(fault.isIn(rig)).toBe(false)
-    expect(wrongIn(takenOn(rig, check, sheet))).toEqual([])
+    expect(wrongIn(await takenOn(rig, check, sheet))).toEqual([])
   }
 })

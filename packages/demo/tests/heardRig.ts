@@ -1,14 +1,23 @@
 import type { Sheet } from '@taraf/contract'
 import { armedUnder, checkById, planOf, type Check } from '@taraf/core'
-import { choicesOf, valuesOf } from '@taraf/core/atLink'
-import type { Taken } from '@taraf/core/runTake'
 import { actOn, faultById, handsOf, type Rig } from '@taraf/rig'
+import type { Captured } from '@taraf/takes'
+import type { AtTheRig } from '../src/bench/person'
+import { SimulatedBench } from '../src/bench/simulatedBench'
+import { takeAtBench } from '../src/bench/takeAtBench'
 import { drawnAt } from '../src/draw'
 import { lookAt } from '../src/look'
 import { demoShop, rigOf, sheetOf, type RigOrder } from '../src/rigs'
-import { takeOnRig } from '../src/takes/onRig'
-import type { AtTheRig } from '../src/takes/person'
 import { demoPlace } from '../src/world'
+
+const benches = new WeakMap<Rig, SimulatedBench>()
+
+/** The bench that a rig lies on: the same one for each of its takes. */
+export const benchOf = (rig: Rig): SimulatedBench => {
+  const bench = benches.get(rig) ?? new SimulatedBench(rig, drawnAt)
+  benches.set(rig, bench)
+  return bench
+}
 
 /** An L4 whose receiver hears its transmitter. */
 export const heardRig = (seed: number, order: Partial<RigOrder> = {}): Rig => {
@@ -22,20 +31,29 @@ export const heardRig = (seed: number, order: Partial<RigOrder> = {}): Rig => {
 const timesArmed = (rig: Rig): number => rig.board.log.read(0, 400).filter((e) => e.what === 'armed').length
 
 /** A take of a check by somebody who says what is to be seen, on a rig whose board has this label. */
-export const lookedAt = (rig: Rig, check: Check, sheet: Sheet, person: AtTheRig = {}, board = 'FB-1'): Taken => {
-  const list = rig.board.settings.list()
-  const given = { at: drawnAt, place: demoPlace, sheet, settings: valuesOf(list), choices: choicesOf(list) }
+export const lookedAt = async (
+  rig: Rig,
+  check: Check,
+  sheet: Sheet,
+  person: AtTheRig = {},
+  board = 'FB-1',
+): Promise<Captured> => {
   const airframe = { tag: 'L4-001', board, parts: [] }
-  return takeOnRig(rig, check, given, {
-    answer: ({ questions }, felt) => lookAt(questions, handsOf(rig), airframe, felt),
-    ...person,
-  })
+  return takeAtBench(
+    benchOf(rig),
+    check,
+    { place: demoPlace, sheet, airframe },
+    {
+      answer: ({ questions }, felt) => lookAt(questions, handsOf(rig), airframe, felt),
+      ...person,
+    },
+  )
 }
 
 /** The same, during which nothing may arm that the check does not want, and nothing may go wrong. */
-export const takenOn = (rig: Rig, check: Check, sheet: Sheet, person: AtTheRig = {}): Taken => {
+export const takenOn = async (rig: Rig, check: Check, sheet: Sheet, person: AtTheRig = {}): Promise<Captured> => {
   const before = timesArmed(rig)
-  const found = lookedAt(rig, check, sheet, person)
+  const found = await lookedAt(rig, check, sheet, person)
   expect(rig.incidents).toEqual([])
   expect(rig.state().motors).toBe('still')
   const mayArm = planOf(check, sheet).some((w) => armedUnder(w) !== null)
@@ -44,28 +62,28 @@ export const takenOn = (rig: Rig, check: Check, sheet: Sheet, person: AtTheRig =
 }
 
 /** What of a take neither passed nor is only shown. */
-export const wrongIn = ({ findings }: Taken) => findings.filter((f) => f.verdict !== 'pass' && f.verdict !== 'shown')
+export const wrongIn = ({ findings }: Captured) => findings.filter((f) => f.verdict !== 'pass' && f.verdict !== 'shown')
 
 /** The same, whose ESCs have learned their range, where they must. */
-export const taughtRig = (seed: number, type: string): Rig => {
+export const taughtRig = async (seed: number, type: string): Promise<Rig> => {
   const rig = heardRig(seed, { type })
-  if (type === 'K4') takenOn(rig, checkById('escs.range') as Check, sheetOf('K4'))
+  if (type === 'K4') await takenOn(rig, checkById('escs.range') as Check, sheetOf('K4'))
   return rig
 }
 
 /** A fault fails its check, what that writes mends it, and the check passes: on a small airframe and on a large one, where they have it. */
-export const mendsByWrites = (id: string, check: Check): void => {
+export const mendsByWrites = async (id: string, check: Check): Promise<void> => {
   const types = ['N4', 'H6'].filter((type) => check.appliesTo(sheetOf(type)))
   expect(types).not.toEqual([])
-  types.forEach((type, i) => mendedOn(id, check, type, i + 1))
+  for (const [i, type] of types.entries()) await mendedOn(id, check, type, i + 1)
 }
-const mendedOn = (id: string, check: Check, type: string, seed: number): void => {
+const mendedOn = async (id: string, check: Check, type: string, seed: number): Promise<void> => {
   const rig = heardRig(seed, { type, faults: [id] })
-  const first = takenOn(rig, check, sheetOf(type))
+  const first = await takenOn(rig, check, sheetOf(type))
   expect({ id, type, seed, verdict: first.verdict }).toEqual({ id, type, seed, verdict: 'fail' })
   const writes = wrongIn(first).flatMap(({ remedy }) => (remedy?.by === 'settings' ? [remedy.settings] : []))
   expect(rig.board.settings.write(Object.assign({}, ...writes) as Record<string, number>)).toBeNull()
   rig.board.settings.save()
-  expect({ id, type, seed, wrong: wrongIn(takenOn(rig, check, sheetOf(type))) }).toEqual({ id, type, seed, wrong: [] })
+  expect({ id, type, seed, wrong: wrongIn(await takenOn(rig, check, sheetOf(type))) }).toEqual({ id, type, seed, wrong: [] })
   expect(faultById(id)?.isIn(rig)).toBe(false)
 }

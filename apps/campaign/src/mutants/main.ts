@@ -30,7 +30,7 @@ const [count, seed] = [whole('count', values.count), whole('seed', values.seed)]
 
 if (values.share !== undefined) {
   const [mine = 0, of = 1] = values.share.split('/').map(Number)
-  process.send?.(mutate(seed * 1_000_003 + mine, Math.floor((count + of - 1 - mine) / of)), () => process.disconnect())
+  process.send?.(await mutate(seed * 1_000_003 + mine, Math.floor((count + of - 1 - mine) / of)), () => process.disconnect())
 } else {
   const began = performance.now()
   const workers = Math.max(1, Math.min(availableParallelism(), count))

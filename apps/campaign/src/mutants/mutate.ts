@@ -24,20 +24,21 @@ export interface Mutated {
 const airframe = { tag: 'mutant', board: '', parts: [] }
 
 /** The evidence of every check that passes on a sound airframe of a type. */
-export const soundDocuments = (type: string, seed: number): Evidence[] => {
+export const soundDocuments = async (type: string, seed: number): Promise<Evidence[]> => {
   const sheet: Sheet = { ...sheetOf(type), setAside: [], asks: ['sensors.sixPoses'] }
   const rig = rigOf({ type, board: `FB-${seed}`, seed, faults: [] }, demoShop(drawnAt))
-  const bench = new Bench(rig)
   rig.skip(60)
-  return checks.flatMap((check) => {
-    if (!check.appliesTo(sheet)) return []
-    const { evidence, verdict } = bench.take(
+  const bench = new Bench(rig)
+  const documents: Evidence[] = []
+  for (const check of checks.filter((one) => one.appliesTo(sheet))) {
+    const { evidence, verdict } = await bench.take(
       check,
-      { at: drawnAt, airframe, place: demoPlace, sheet },
+      { airframe, place: demoPlace, sheet },
       { answer: ({ questions }, felt) => lookAt(questions, bench.look(), airframe, felt) },
     )
-    return verdict === 'pass' ? [evidence] : []
-  })
+    if (verdict === 'pass' && evidence !== null) documents.push(evidence)
+  }
+  return documents
 }
 
 const names = Object.keys(mutations)
@@ -61,11 +62,11 @@ export const wrongWith = (
   return { verdict: found.verdict, why: found.verdict === 'pass' ? impossible(parsed.data) : null }
 }
 
-export const mutate = (seed: number, count: number): Mutated => {
+export const mutate = async (seed: number, count: number): Promise<Mutated> => {
   // What was sampled can be bent in more ways than what was answered.
-  const sound = ['L4', 'N4', 'H6']
-    .flatMap((type, i) => soundDocuments(type, seed + i))
-    .flatMap((d) => (d.segments.some((s) => Object.keys(s.streams).length > 0) ? [d, d, d] : [d]))
+  const documents: Evidence[] = []
+  for (const [i, type] of ['L4', 'N4', 'H6'].entries()) documents.push(...(await soundDocuments(type, seed + i)))
+  const sound = documents.flatMap((d) => (d.segments.some((s) => Object.keys(s.streams).length > 0) ? [d, d, d] : [d]))
   const verdicts = { pass: 0, fail: 0, refused: 0 }
   const wrong: Mutated['wrong'][number][] = []
   let unreadable = 0

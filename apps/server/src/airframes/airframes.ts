@@ -1,6 +1,6 @@
 import type { AirframePage, AirframeQuery, AirframeRow, AirframeView, Listing, Overall, Sheet } from '@taraf/contract'
 import type { Database } from '../database/database'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 import { partsOf } from './parts'
 
 /** What each sort looks at first, each behind an index; the tag decides what that leaves equal. */

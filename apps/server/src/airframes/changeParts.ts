@@ -1,6 +1,6 @@
 import type { BuiltPart, Person } from '@taraf/contract'
 import { isDuplicate, type Database } from '../database/database'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 import type { Cards } from '../record/cards'
 import { partsOf, setParts } from './parts'
 

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto'
 import type { BuiltPart, NewAirframe, Person } from '@taraf/contract'
 import type { Transaction } from 'sequelize'
 import { isDuplicate, type Database } from '../database/database'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 import type { Shop } from '../record/shop'
 import type { FileWork } from '../work/work'
 import { namedBy, wrongWith, type Known, type Named } from '../files/airframesCsv'
@@ -42,7 +42,7 @@ export const addAirframes = async (
   transaction: Transaction,
   by: string | null,
   airframes: readonly { tag: string; sheetId: string; board: string; parts: readonly BuiltPart[] }[],
-  { touchedAt = new Date(), requestKey = null }: { touchedAt?: Date; requestKey?: string | null } = {},
+  { touchedAt = shop.now(), requestKey = null }: { touchedAt?: Date; requestKey?: string | null } = {},
 ): Promise<void> => {
   const rows = airframes.map((a) => ({ id: randomUUID(), ...a }))
   await db.airframes.bulkCreate(

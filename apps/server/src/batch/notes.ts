@@ -3,7 +3,7 @@ import { isInLots } from '@taraf/core'
 import type { Transaction } from 'sequelize'
 import { v5 as uuid } from 'uuid'
 import type { Database } from '../database/database'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 import type { Cards } from '../record/cards'
 
 interface NoteRow {

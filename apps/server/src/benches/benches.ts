@@ -2,7 +2,7 @@ import type { BenchView, Person } from '@taraf/contract'
 import type { Config } from '../config'
 import { isDuplicate, type Database } from '../database/database'
 import type { Notices } from '../database/notices'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 import type { BenchLink } from '../links/benchLink'
 import type { Links } from '../links/links'
 

@@ -1,6 +1,6 @@
 import type { BenchView, JobView, Person } from '@taraf/contract'
 import { parkedFor } from '@taraf/core'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 import type { BenchLink } from '../links/benchLink'
 import type { Benches } from './benches'
 

@@ -1,6 +1,6 @@
 import type { JobView } from '@taraf/contract'
 import { isPropsOff } from '@taraf/core'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 import type { BenchLink } from '../links/benchLink'
 
 /** The battery connection that is there now. Throws a problem where there is none. */

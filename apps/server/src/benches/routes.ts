@@ -4,7 +4,7 @@ import { z } from 'zod'
 import type { Database } from '../database/database'
 import { allow, personOf } from '../http/guard'
 import type { Once } from '../http/once'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 import type { Links } from '../links/links'
 import type { Benches } from './benches'
 

@@ -1,5 +1,6 @@
 import { EventEmitter } from 'node:events'
 import pg from 'pg'
+import type { Clock } from '@taraf/takes'
 import type { Logger } from 'pino'
 import type { Transaction } from 'sequelize'
 import type { Database } from './database'
@@ -21,6 +22,7 @@ export class Notices {
   constructor(
     private readonly db: Database,
     private readonly url: string,
+    private readonly clock: Clock,
     private readonly log: Logger,
   ) {}
 
@@ -55,7 +57,7 @@ export class Notices {
     const again = () => {
       if (this.client !== client || this.closed) return
       this.client = null
-      setTimeout(() => void this.listen(), againMs).unref()
+      this.clock.after(againMs, () => void this.listen())
     }
     client.on('error', again)
     client.on('end', again)

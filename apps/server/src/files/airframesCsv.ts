@@ -1,7 +1,7 @@
 import { newAirframe, type ImportPreview, type NewAirframe } from '@taraf/contract'
 import { firstIssue } from '@taraf/contract/firstIssue'
 import { csvRows, textIn } from './csv'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 
 /** What is registered already of all that a list names. */
 export interface Known {

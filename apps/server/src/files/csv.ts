@@ -1,6 +1,6 @@
 import { CsvError, parse } from 'csv-parse/sync'
 import { stringify } from 'csv-stringify/sync'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 
 export interface CsvRow {
   readonly cells: string[]

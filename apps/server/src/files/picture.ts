@@ -1,5 +1,5 @@
 import sharp from 'sharp'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 
 const mostSide = 1600
 /** Somewhat more than the cameras of phones have. */

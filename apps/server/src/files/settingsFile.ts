@@ -1,7 +1,7 @@
 import { settingsFile, type Settings } from '@taraf/contract'
 import { firstIssue } from '@taraf/contract/firstIssue'
 import { csvRows, textIn } from './csv'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 
 const nameIs = /^[a-z]+(\.[a-zA-Z0-9]+)+$/
 const mostRows = 5_000

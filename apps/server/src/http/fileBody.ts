@@ -1,7 +1,7 @@
 import express, { type Request, type RequestHandler } from 'express'
 import pLimit, { type LimitFunction } from 'p-limit'
 import { personOf } from './guard'
-import { ProblemError } from './problemError'
+import { ProblemError } from '@taraf/contract'
 
 const atOnce = 2
 const mostWaiting = 12

@@ -2,7 +2,7 @@ import type { IncomingMessage } from 'node:http'
 import type { Person, Role } from '@taraf/contract'
 import type { Request, RequestHandler } from 'express'
 import type {} from 'express-session'
-import { ProblemError } from './problemError'
+import { ProblemError } from '@taraf/contract'
 
 declare module 'express-session' {
   interface SessionData {

@@ -6,7 +6,7 @@ import { isDuplicate, type Database } from '../database/database'
 import { livesSql } from '../database/lives'
 import { personOf } from './guard'
 import { problemFrom } from './problem'
-import { ProblemError } from './problemError'
+import { ProblemError } from '@taraf/contract'
 
 export interface Done {
   readonly status?: number

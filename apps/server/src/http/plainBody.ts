@@ -1,5 +1,5 @@
 import type { RequestHandler } from 'express'
-import { ProblemError } from './problemError'
+import { ProblemError } from '@taraf/contract'
 
 const mostLevels = 60
 

@@ -4,7 +4,7 @@ import type { Logger } from 'pino'
 import { ZodError } from 'zod'
 import { firstIssue } from '@taraf/contract/firstIssue'
 import { isDatabaseAway } from '../database/database'
-import { ProblemError } from './problemError'
+import { ProblemError } from '@taraf/contract'
 
 /** Whatever went wrong, as the problem that the caller is told. */
 export const problemFrom = (error: unknown): ProblemError => {

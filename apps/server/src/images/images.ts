@@ -1,7 +1,7 @@
 import { createHash } from 'node:crypto'
 import type { FlashMap, ImageView, Person } from '@taraf/contract'
 import type { Database } from '../database/database'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 import type { FileWork } from '../work/work'
 
 export interface KeptImage extends ImageView {

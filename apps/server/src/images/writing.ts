@@ -1,10 +1,11 @@
 import type { BoardSetting, ImageTell, Person, Runs, Settings } from '@taraf/contract'
 import { meansOther, writeImage } from '@taraf/core'
 import { valuesOf } from '@taraf/core/atLink'
+import type { Clock } from '@taraf/takes'
 import type { Logger } from 'pino'
 import type { Database } from '../database/database'
 import { problemFrom } from '../http/problem'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 import type { Jobs } from '../jobs/jobs'
 import type { BenchLink } from '../links/benchLink'
 import type { Benches } from '../benches/benches'
@@ -32,6 +33,7 @@ export class ImageWriting {
     private readonly jobs: Jobs,
     private readonly cards: Cards,
     private readonly benches: Benches,
+    private readonly clock: Clock,
     private readonly log: Logger,
   ) {}
 
@@ -76,7 +78,7 @@ export class ImageWriting {
   private async write(job: string, link: BenchLink, image: KeptImage, reason: string, by: Person): Promise<void> {
     const seen = await this.seenBefore(job, link)
     const steps = writeImage(image.data, image.sha256)
-    let toldMs = 0
+    let toldMs = -Infinity
     let toldPhase = ''
     for (let step = steps.next(); ;) {
       if (step.done === true) {
@@ -84,8 +86,8 @@ export class ImageWriting {
         break
       }
       const { phase, share, ask } = step.value
-      if (Date.now() - toldMs > tellEveryMs || phase !== toldPhase) {
-        toldMs = Date.now()
+      if (this.clock.nowMs() - toldMs > tellEveryMs || phase !== toldPhase) {
+        toldMs = this.clock.nowMs()
         toldPhase = phase
         this.say({ tell: 'image', job, version: image.version, phase, share })
       }

@@ -1,6 +1,6 @@
 import type { Person } from '@taraf/contract'
 import { isDuplicate, type Database } from '../database/database'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 import type { BenchLink } from '../links/benchLink'
 import type { Cards } from '../record/cards'
 

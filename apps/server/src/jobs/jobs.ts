@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto'
 import type { JobView, Person } from '@taraf/contract'
 import { checks, listingOf, overallOf, standingsOf } from '@taraf/core'
 import { isDuplicate, type Database } from '../database/database'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 import type { Benches } from '../benches/benches'
 import type { Notices } from '../database/notices'
 import type { People } from '../people/people'
@@ -18,16 +18,7 @@ export interface Jobs {
   view(id: string): Promise<JobView>
 }
 
-/** @param now the clock; the demo's history has one of its own */
-export const jobsOf = (
-  db: Database,
-  people: People,
-  benches: Benches,
-  notices: Notices,
-  cards: Cards,
-  shop: Shop,
-  now: () => Date = () => new Date(),
-): Jobs => {
+export const jobsOf = (db: Database, people: People, benches: Benches, notices: Notices, cards: Cards, shop: Shop): Jobs => {
   return {
     async open(tag, by, requestKey = null) {
       const id = randomUUID()
@@ -40,7 +31,7 @@ export const jobsOf = (
           const number = (await db.jobs.count({ where: { airframeId }, transaction })) + 1
           const standings = standingsOf(checks, sheet, [])
           const overall = overallOf(standings, [])
-          const openedAt = now()
+          const openedAt = shop.now()
           const opened = {
             id,
             airframeId,

@@ -1,6 +1,6 @@
 import type { Person } from '@taraf/contract'
 import { checks, openItems, outcomeOf, parkedFor, recordLines, signatureInForce } from '@taraf/core'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 import type { LockedJob } from '../record/cards'
 
 /**

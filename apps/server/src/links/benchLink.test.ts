@@ -3,11 +3,11 @@ import { WebSocketServer, type WebSocket } from 'ws'
 import { senseColumns, type Ask, type BoardState } from '@taraf/contract'
 import { decode, encode } from '@taraf/contract/wire'
 import { eventually } from '../../tests/world'
-import { recorders } from '../takes/recorders'
-import { KeptTurning } from '../takes/turning'
-import { watchState } from '../takes/watchState'
+import { defineCheck, want, type Check } from '@taraf/core'
+import { sheetOf } from '@taraf/demo'
+import { MotorHeat, TakeRun, changeSettings } from '@taraf/takes'
+import { machineClock } from '../clock'
 import { BenchLink } from './benchLink'
-import { changeSettings } from './changeSettings'
 
 jest.setTimeout(30_000)
 
@@ -117,7 +117,7 @@ let link: BenchLink
 beforeEach(async () => {
   board = new FakeBoard()
   await new Promise((resolve) => board.server.once('listening', resolve))
-  link = new BenchLink(board.url)
+  link = new BenchLink(board.url, machineClock)
   await eventually(() => link.phase === 'up')
 })
 afterEach(() => {
@@ -125,34 +125,47 @@ afterEach(() => {
   board.stop()
 })
 
+const restOf = (seconds: number): Check =>
+  defineCheck({
+    id: 'made.up',
+    version: 1,
+    station: 'sensors',
+    title: 'Made up',
+    proves: 'What a link loses is told.',
+    needs: [],
+    reads: { settings: [], parts: [], acts: [], image: false },
+    appliesTo: () => true,
+    stages: null,
+    *take() {
+      yield* want.capture({ label: 'rest', ask: 'Leave it.', seconds, streams: ['imu'] })
+    },
+    evaluate: () => [],
+  })
+/** A take of nothing but rest: its segment. Rejects with why it was refused. */
 const captureRest = async (link: BenchLink, seconds: number) => {
-  const state = watchState(link, {}, null, false)
-  const nothing = () => {}
-  const run = {
+  const none = async () => {}
+  const heat = new MotorHeat(link, machineClock, { read: async () => 0, keep: none })
+  const { evidence, findings } = await new TakeRun({
+    job: 'j',
+    check: restOf(seconds),
+    by: { id: 'p', login: 'p', name: 'P', role: 'technician' },
     link,
-    signal: state.signal,
+    clock: machineClock,
+    heat,
+    sheet: sheetOf('N4'),
+    airframe: { tag: 'T', board: 'F-1', parts: [] },
+    place: { lat: 54 },
+    hovers: [],
     powerId: null,
-    turning: new KeptTurning(link),
-    say: nothing,
-    progress: nothing,
-    hand: () => Promise.resolve(),
-    said: () => Promise.resolve([]),
-    answers: () => Promise.resolve([]),
-    wrote: () => Promise.resolve(),
-    changed: () => Promise.resolve(),
-    teach: () => Promise.resolve(),
-    propsOff: () => Promise.resolve(),
-    propsOn: () => Promise.resolve(),
-    news: () => [],
-    disarm: () => Promise.resolve(),
-    outputs: [],
-  }
-  const want = { kind: 'capture', label: 'rest', ask: 'Leave it.', seconds, streams: ['imu'] } as const
-  try {
-    return (await recorders.capture(run, { number: 0, done: [], want, before: [], standing: null, enough: () => false })).segment
-  } finally {
-    state.end()
-  }
+    propsOff: async () => null,
+    saidProps: none,
+    told: () => {},
+    wrote: none,
+    changed: none,
+    found: none,
+  }).capture()
+  if (evidence === null) throw new Error(String(findings[0]?.value))
+  return evidence.segments.find((s) => s.label === 'rest')
 }
 const write = (link: BenchLink, settings: Record<string, number>) => changeSettings(link, { do: 'write', settings })
 

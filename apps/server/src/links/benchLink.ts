@@ -1,5 +1,5 @@
-import { EventEmitter } from 'node:events'
 import {
+  ProblemError,
   answers,
   benchLinkMaxBytes,
   benchLinkVersion,
@@ -12,19 +12,17 @@ import {
   type AskBody,
   type AskName,
   type BesideName,
-  type BoardEvent,
   type BoardIdentity,
   type BoardState,
   type ImuStage,
   type LinkPhase,
-  type RefusalType,
   type SenseTell,
   type StreamTell,
   type Tell,
 } from '@taraf/contract'
 import { decode, encode } from '@taraf/contract/wire'
+import { BoardRefusal, Emitter, type BoardLink, type Cancel, type Clock, type LinkEvents } from '@taraf/takes'
 import { WebSocket } from 'ws'
-import { ProblemError } from '../http/problemError'
 
 const silenceMs = 600
 const watchMs = 100
@@ -33,35 +31,19 @@ const askMs = 4_000
 /** 10 ms a block: two of them go to a screen in one frame, at about the rate at which it draws. */
 const rowsPerBlock = 2
 
-interface Events {
-  phase: []
+interface Events extends LinkEvents {
   /** The work that held the link is done. */
   free: []
-  /** A block of samples, decoded and proved, and the bytes that it came in. */
+  /** With the bytes that they came in. */
   block: [SenseTell, Buffer]
-  /** A block of another stream that was asked for. */
   stream: [StreamTell, Buffer]
-  /** Something that happened on the board. */
-  told: [BoardEvent]
-  /** A block that proves nothing: what is wrong with it. */
-  fault: [string]
-}
-
-/** The board refused an ask, or the link could not carry it. */
-export class BoardRefusal extends ProblemError {
-  constructor(
-    readonly refusal: RefusalType,
-    detail: string,
-  ) {
-    super('board-refused', detail)
-  }
 }
 
 /**
  * The server's end of one Bench Link. It connects, greets, asks for samples, and comes back by itself after every loss:
  * a link that says nothing for 0.6 s is lost, whatever its socket says.
  */
-export class BenchLink extends EventEmitter<Events> {
+export class BenchLink extends Emitter<Events> implements BoardLink {
   phase: LinkPhase = 'connecting'
   detail = 'The board does not answer yet.'
   identity: BoardIdentity | null = null
@@ -75,7 +57,7 @@ export class BenchLink extends EventEmitter<Events> {
   /** What the bench is doing for somebody, which nothing else may cut into. */
   occupiedBy: string | null = null
   /** Whether somebody is asked to arm it now, or to try: whoever arms it else has armed it by himself. */
-  mayArm = false
+  isArmingExpected = false
 
   private socket: WebSocket | null = null
   private closed = false
@@ -87,30 +69,32 @@ export class BenchLink extends EventEmitter<Events> {
     { name: AskName; resolve: (answer: never) => void; reject: (error: Error) => void; withinMs: number; leftMs: number }
   >()
   private heardAtMs = 0
-  private watchedAtMs = Date.now()
+  private watchedAtMs: number
   private nextSeq = 0
   /** When the newest sample was taken, by the board's clock. */
   lastT = -Infinity
-  private readonly watchdog = setInterval(() => this.watch(), watchMs)
+  private readonly stopWatching: Cancel
 
   /**
    * @param leaseNo the number of the lease that it is opened under: a board refuses an older one
-   * @param goodUntilMs by `performance.now()`, how long that lease is good where nobody renews it
+   * @param goodUntilMs by the clock, how long that lease is good where nobody renews it
    */
   constructor(
     readonly address: string,
+    private readonly clock: Clock,
     private readonly leaseNo = 0,
-    public goodUntilMs = Infinity,
+    private goodFor = Infinity,
   ) {
     super()
-    this.setMaxListeners(0)
+    this.watchedAtMs = clock.nowMs()
+    this.stopWatching = clock.every(watchMs, () => this.watch())
     this.connect()
   }
 
   /** Asks the board. Throws a BoardRefusal, or a problem where the link is lost before the answer. */
   ask<Name extends AskName>(body: AskBody & { ask: Name }, withinMs = askMs): Promise<AnswerOf<Name>> {
     const { socket } = this
-    if (performance.now() > this.goodUntilMs) {
+    if (this.clock.nowMs() > this.goodFor) {
       this.close('This server could not renew its lease of the bench.')
       return Promise.reject(new ProblemError('link-lost', this.detail))
     }
@@ -124,20 +108,39 @@ export class BenchLink extends EventEmitter<Events> {
 
   /** Measures the way to the board and back. */
   async measure(): Promise<void> {
-    const sentAtMs = performance.now()
+    const sentAtMs = this.clock.nowMs()
     const answered = await this.ask({ ask: 'state' }).catch(() => null)
-    if (answered !== null) this.roundTripMs = performance.now() - sentAtMs
+    if (answered !== null) this.roundTripMs = this.clock.nowMs() - sentAtMs
     // A tell that never came is made good here.
     if (answered !== null && JSON.stringify(answered.state) !== JSON.stringify(this.state)) {
       this.state = answered.state
-      this.emit('phase')
+      this.tell('phase')
     }
+  }
+
+  /** The lease was renewed: it is good until then. */
+  renewed(goodUntilMs: number): void {
+    this.goodFor = goodUntilMs
+  }
+
+  get goodUntilMs(): number {
+    return this.goodFor
+  }
+
+  expectArming(isAsked: boolean): void {
+    this.isArmingExpected = isAsked
+  }
+
+  /** The battery that is in was connected then; null where none is. */
+  poweredSince(date: Date | null): void {
+    this.powerSince = date
+    this.tell('phase')
   }
 
   /** Asks anew who the board is: what it runs, and whether it is in its loader. */
   async identify(): Promise<void> {
     this.identity = await this.ask({ ask: 'identity' })
-    this.emit('phase')
+    this.tell('phase')
   }
 
   /** Takes the link for one piece of work. Throws a problem where another holds it. */
@@ -146,7 +149,7 @@ export class BenchLink extends EventEmitter<Events> {
     this.occupiedBy = what
     return () => {
       this.occupiedBy = null
-      this.emit('free')
+      this.tell('free')
     }
   }
 
@@ -184,14 +187,14 @@ export class BenchLink extends EventEmitter<Events> {
   passed(seconds: number): Promise<void> {
     return new Promise((resolve, reject) => {
       let from: number | null = null
-      const timer = setTimeout(() => end(resolve), seconds * 1000 + silenceMs)
+      const cancel = this.clock.after(seconds * 1000 + silenceMs, () => end(resolve))
       const block = ({ t }: SenseTell) => {
         from ??= t[0] as number
         if ((t[t.length - 1] as number) - from >= seconds) end(resolve)
       }
       const phase = () => this.phase !== 'up' && end(() => reject(new ProblemError('link-lost', this.detail)))
       const end = (settle: () => void) => {
-        clearTimeout(timer)
+        cancel()
         this.off('block', block)
         this.off('phase', phase)
         settle()
@@ -205,9 +208,8 @@ export class BenchLink extends EventEmitter<Events> {
   async restart(withinMs = 15_000): Promise<void> {
     await this.ask({ ask: 'restart' })
     const back = new Promise<void>((resolve, reject) => {
-      const timer = setTimeout(
-        () => done(new ProblemError('link-lost', 'The board did not come back after its restart.')),
-        withinMs,
+      const cancel = this.clock.after(withinMs, () =>
+        done(new ProblemError('link-lost', 'The board did not come back after its restart.')),
       )
       let left = false
       const look = () => {
@@ -215,7 +217,7 @@ export class BenchLink extends EventEmitter<Events> {
         else if (left) done()
       }
       const done = (error?: Error) => {
-        clearTimeout(timer)
+        cancel()
         this.off('phase', look)
         if (error === undefined) resolve()
         else reject(error)
@@ -229,7 +231,7 @@ export class BenchLink extends EventEmitter<Events> {
   close(why = 'The link was closed.'): void {
     if (this.closed) return
     this.closed = true
-    clearInterval(this.watchdog)
+    this.stopWatching()
     this.drop(why)
     this.enter('none', why)
   }
@@ -242,7 +244,7 @@ export class BenchLink extends EventEmitter<Events> {
       perMessageDeflate: false,
     })
     this.socket = socket
-    this.heardAtMs = Date.now() + 1_000
+    this.heardAtMs = this.clock.nowMs() + 1_000
     socket.binaryType = 'nodebuffer'
     socket.on('open', () => void this.greet().catch((error: Error) => this.socket === socket && this.lose(error.message)))
     socket.on('message', (bytes: Buffer, binary: boolean) => this.socket === socket && binary && this.take(bytes))
@@ -268,18 +270,18 @@ export class BenchLink extends EventEmitter<Events> {
   }
 
   private take(bytes: Buffer): void {
-    this.heardAtMs = Date.now()
+    this.heardAtMs = this.clock.nowMs()
     let item: unknown
     try {
       item = decode(bytes)
     } catch {
-      return void this.emit('fault', 'the board sent a message that is not CBOR')
+      return void this.tell('fault', 'the board sent a message that is not CBOR')
     }
     if (isSense(item)) return this.takeBlock(item, bytes)
     const told = tellSchema.safeParse(item)
     if (told.success) return this.takeTell(told.data, bytes)
     const reply = replySchema.safeParse(item)
-    if (!reply.success) return void this.emit('fault', 'the board sent a message that Bench Link does not know')
+    if (!reply.success) return void this.tell('fault', 'the board sent a message that Bench Link does not know')
     const { id } = reply.data
     const waiting = id === null ? undefined : this.waiting.get(id)
     if (waiting === undefined || id === null) return
@@ -294,13 +296,13 @@ export class BenchLink extends EventEmitter<Events> {
   private takeTell(tell: Tell, bytes: Buffer): void {
     if (tell.tell === 'state') {
       this.state = tell.state
-      this.emit('phase')
+      this.tell('phase')
     } else if (tell.tell === 'stream') {
       const columns = streams[tell.stream].columns.length
       if (tell.values.length !== tell.t.length * columns || !tell.values.every(Number.isFinite))
-        return void this.emit('fault', `the board sent samples of ${tell.stream} without all their columns`)
-      this.emit('stream', tell, bytes)
-    } else if (tell.tell === 'event') this.emit('told', tell.event)
+        return void this.tell('fault', `the board sent samples of ${tell.stream} without all their columns`)
+      this.tell('stream', tell, bytes)
+    } else if (tell.tell === 'event') this.tell('told', tell.event)
   }
 
   private takeBlock(block: SenseTell, bytes: Buffer): void {
@@ -309,15 +311,15 @@ export class BenchLink extends EventEmitter<Events> {
       this.lastT = -Infinity
     }
     const wrong = faultOf(block, this.lastT)
-    if (wrong !== null) return void this.emit('fault', wrong)
+    if (wrong !== null) return void this.tell('fault', wrong)
     this.lostBlocks += Math.max(0, block.seq - this.nextSeq)
     this.nextSeq = block.seq + 1
     this.lastT = block.t[block.t.length - 1] as number
-    this.emit('block', block, bytes)
+    this.tell('block', block, bytes)
   }
 
   private watch(): void {
-    const now = Date.now()
+    const now = this.clock.nowMs()
     const heldUp = now - this.watchedAtMs > 2 * watchMs
     // A server that was itself held up has messages waiting: it judges after it has read them.
     this.giveUp(Math.min(now - this.watchedAtMs, 2 * watchMs))
@@ -349,7 +351,7 @@ export class BenchLink extends EventEmitter<Events> {
   private lose(detail: string): void {
     this.drop(detail)
     this.enter('lost', detail)
-    if (!this.closed) setTimeout(() => this.socket === null && this.connect(), againMs).unref()
+    if (!this.closed) this.clock.after(againMs, () => this.socket === null && this.connect())
   }
 
   private drop(detail: string): void {
@@ -364,11 +366,11 @@ export class BenchLink extends EventEmitter<Events> {
     if (this.phase === phase && this.detail === detail) return
     this.phase = phase
     this.detail = detail
-    this.emit('phase')
+    this.tell('phase')
   }
 }
 
-/** Told from other messages without a full parse: two hundred samples a second come this way. */
+/** Emitter from other messages without a full parse: two hundred samples a second come this way. */
 const isSense = (item: unknown): item is SenseTell =>
   typeof item === 'object' && item !== null && 'tell' in item && item.tell === 'sense'
 

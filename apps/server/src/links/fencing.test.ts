@@ -44,7 +44,7 @@ afterAll(async () => {
 
 /** What a server tells of its own link of a bench, as it tells another server: every phase, with when it came. */
 const watching = async (port: number, bench: string) => {
-  const token = peerToken('a secret of the tests only')
+  const token = peerToken('a secret of the tests only', new Date())
   const socket = new WebSocket(`ws://127.0.0.1:${port}/live`, { headers: { [peerHeader]: token } })
   const phases: { phase: string; atMs: number }[] = []
   socket.on('message', (data: Buffer, binary: boolean) => {

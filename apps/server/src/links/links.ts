@@ -1,8 +1,9 @@
+import type { Cancel, Clock } from '@taraf/takes'
 import type { Logger } from 'pino'
 import type { Config } from '../config'
 import type { Database } from '../database/database'
 import type { Notices } from '../database/notices'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 import { BenchLink } from './benchLink'
 import type { Servers } from './servers'
 
@@ -26,7 +27,7 @@ interface Leased {
 export class Links {
   private readonly leased = new Map<string, Leased>()
   private readonly listeners: ((bench: string, link: BenchLink) => void)[] = []
-  private readonly timers: NodeJS.Timeout[] = []
+  private readonly timers: Cancel[] = []
   private renewing: Promise<void> | null = null
 
   constructor(
@@ -34,13 +35,14 @@ export class Links {
     private readonly config: Config,
     private readonly notices: Notices,
     private readonly servers: Servers,
+    private readonly clock: Clock,
     private readonly log: Logger,
   ) {}
 
   start(): void {
     this.timers.push(
-      setInterval(() => void this.renew(), renewMs),
-      setInterval(() => this.letGoOfOld(), watchMs),
+      this.clock.every(renewMs, () => void this.renew()),
+      this.clock.every(watchMs, () => this.letGoOfOld()),
     )
     this.notices.onChanged(() => void this.renew())
     this.notices.onStop(
@@ -53,7 +55,7 @@ export class Links {
   }
 
   async stop(): Promise<void> {
-    for (const timer of this.timers.splice(0)) clearInterval(timer)
+    for (const cancel of this.timers.splice(0)) cancel()
     await this.renewing
     for (const { link } of this.leased.values()) link.close()
     this.leased.clear()
@@ -96,7 +98,7 @@ export class Links {
   }
 
   private async renewOnce(): Promise<void> {
-    const askedAtMs = performance.now()
+    const askedAtMs = this.clock.nowMs()
     const [rows] = (await this.db.sequelize.query(
       `UPDATE benches SET lease_until = now() + interval '${leaseS} s', server_id = $server,
          lease_no = CASE WHEN server_id = $server THEN lease_no ELSE lease_no + 1 END
@@ -111,10 +113,10 @@ export class Links {
     for (const { id, address, leaseNo } of rows) {
       const known = this.leased.get(id)
       if (known !== undefined) {
-        known.link.goodUntilMs = goodUntilMs
+        known.link.renewed(goodUntilMs)
         continue
       }
-      const link = new BenchLink(this.resolve(address), leaseNo, goodUntilMs)
+      const link = new BenchLink(this.resolve(address), this.clock, leaseNo, goodUntilMs)
       this.leased.set(id, { link, leaseNo })
       for (const listener of this.listeners) listener(id, link)
     }
@@ -123,7 +125,7 @@ export class Links {
   /** By this server's own clock: what it could not renew in time may be another server's by now. */
   private letGoOfOld(): void {
     for (const [bench, { link }] of this.leased)
-      if (performance.now() > link.goodUntilMs) {
+      if (this.clock.nowMs() > link.goodUntilMs) {
         this.log.warn({ bench }, 'the lease could not be renewed: the link is let go of')
         this.letGo(bench, 'This server could not renew its lease of the bench.')
       }

@@ -1,5 +1,6 @@
 import { randomUUID } from 'node:crypto'
 import { hostname } from 'node:os'
+import type { Cancel, Clock } from '@taraf/takes'
 import type { Logger } from 'pino'
 import type { Config } from '../config'
 import type { Database } from '../database/database'
@@ -11,12 +12,13 @@ const aliveS = 6
 /** The servers on one database: each says every two seconds that it lives, and where the others find it. */
 export class Servers {
   readonly id = randomUUID()
-  private timer: NodeJS.Timeout | undefined
+  private stopRenewing: Cancel = () => {}
   private address = ''
 
   constructor(
     private readonly db: Database,
     private readonly config: Config,
+    private readonly clock: Clock,
     private readonly log: Logger,
   ) {}
 
@@ -30,11 +32,11 @@ export class Servers {
       })
       .catch((error: unknown) => this.log.warn({ err: error }, 'servers before this one not forgotten'))
     await this.renew()
-    this.timer = setInterval(() => void this.renew(), renewMs)
+    this.stopRenewing = this.clock.every(renewMs, () => void this.renew())
   }
 
   async stop(): Promise<void> {
-    clearInterval(this.timer)
+    this.stopRenewing()
     await this.db.sequelize.query('DELETE FROM servers WHERE id = $id', { bind: { id: this.id } }).catch(() => {})
   }
 
@@ -49,11 +51,11 @@ export class Servers {
   }
 
   token(): string {
-    return peerToken(this.config.sessionSecret)
+    return peerToken(this.config.sessionSecret, this.clock.date())
   }
 
   isPeer(token: string): boolean {
-    return isPeerToken(this.config.sessionSecret, token)
+    return isPeerToken(this.config.sessionSecret, token, this.clock.date())
   }
 
   private async renew(): Promise<void> {

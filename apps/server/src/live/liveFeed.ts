@@ -3,6 +3,7 @@ import type { Duplex } from 'node:stream'
 import { screenRequest, type LiveTell, type Person } from '@taraf/contract'
 import { ServerResponse } from 'node:http'
 import type { RequestHandler, Request, Response } from 'express'
+import type { Cancel, Clock } from '@taraf/takes'
 import type { Logger } from 'pino'
 import { WebSocketServer, type WebSocket } from 'ws'
 import { isCrossSite } from '../http/guard'
@@ -36,6 +37,7 @@ export interface FeedDoors {
   readonly takes: Takes
   readonly images: ImageWriting
   readonly notices: Notices
+  readonly clock: Clock
   readonly log: Logger
 }
 
@@ -46,11 +48,11 @@ export interface FeedDoors {
 export class LiveFeed {
   private readonly screens = new Set<Screen>()
   private readonly server = new WebSocketServer({ noServer: true, maxPayload: 4_096, perMessageDeflate: false })
-  private readonly timer: NodeJS.Timeout
+  private readonly stopLooking: Cancel
   private readonly peers: Peers
 
   constructor(private readonly doors: FeedDoors) {
-    const { notices, takes, images, links, servers, log } = doors
+    const { notices, takes, images, links, servers, clock, log } = doors
     notices.onChanged((job) =>
       this.tell({ tell: 'changed', job }, (screen) => job === null || screen.job === job || screen.job === null),
     )
@@ -71,9 +73,10 @@ export class LiveFeed {
           this.tell(tell, (screen) => screen.by !== null && ('job' in tell ? screen.job === tell.job : screen.bench === bench)),
         frame: (bench, bytes) => this.pass(bench, bytes),
       },
+      clock,
       log,
     )
-    this.timer = setInterval(() => void this.endSignedOut(), stillSignedInMs)
+    this.stopLooking = clock.every(stillSignedInMs, () => void this.endSignedOut())
   }
 
   /** Takes over a connection that asked for `/live`: the cookie decides, as on every route; for another server, its token. */
@@ -105,7 +108,7 @@ export class LiveFeed {
   }
 
   close(): void {
-    clearInterval(this.timer)
+    this.stopLooking()
     this.peers.close()
     for (const { socket } of this.screens) socket.close(1001, 'the server is stopping')
   }

@@ -1,4 +1,5 @@
 import { liveTell, type LiveTell } from '@taraf/contract'
+import type { Cancel, Clock } from '@taraf/takes'
 import type { Logger } from 'pino'
 import { WebSocket } from 'ws'
 import { linkTellOf } from '../links/linkTell'
@@ -24,7 +25,7 @@ interface Peer {
 /** What screens of this server are told of benches that another server has the link of: it is asked there, as a screen would. */
 export class Peers {
   private readonly peers = new Map<string, Peer>()
-  private readonly timer: NodeJS.Timeout
+  private readonly stopLooking: Cancel
   private looking = false
 
   constructor(
@@ -35,9 +36,10 @@ export class Peers {
       readonly tell: (bench: string, tell: LiveTell) => void
       readonly frame: (bench: string, bytes: Buffer) => void
     },
+    clock: Clock,
     private readonly log: Logger,
   ) {
-    this.timer = setInterval(() => void this.look(), lookMs)
+    this.stopLooking = clock.every(lookMs, () => void this.look())
   }
 
   /** What was told last of a bench. */
@@ -46,7 +48,7 @@ export class Peers {
   }
 
   close(): void {
-    clearInterval(this.timer)
+    this.stopLooking()
     for (const bench of [...this.peers.keys()]) this.leave(bench)
   }
 

@@ -2,7 +2,7 @@ import { randomUUID } from 'node:crypto'
 import type { Person, PersonChange, Role } from '@taraf/contract'
 import type { Transaction } from 'sequelize'
 import type { Database } from '../database/database'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 import { personBody, type Shop } from '../record/shop'
 import type { PasswordWork } from '../work/work'
 import type { Tries } from './tries'
@@ -55,7 +55,7 @@ export const peopleOf = (db: Database, passwords: PasswordWork, tries: Tries, sh
         await row.update(
           {
             ...(role === undefined ? {} : { role }),
-            ...(withdrawn === undefined ? {} : { withdrawnAt: withdrawn ? new Date() : null }),
+            ...(withdrawn === undefined ? {} : { withdrawnAt: withdrawn ? shop.now() : null }),
           },
           { transaction },
         )

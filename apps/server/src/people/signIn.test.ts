@@ -94,7 +94,7 @@ describe('signing in', () => {
     const count = () => world.db.select('SELECT 1 FROM sign_in_tries').then((rows) => rows.length)
     expect(await count()).toBeGreaterThan(0)
     await world.db.sequelize.query('UPDATE sign_in_tries SET expire = 1')
-    await forgetOldTries(world.db)
+    await forgetOldTries(world.db, new Date())
     expect(await count()).toBe(0)
   })
 

@@ -1,6 +1,6 @@
 import { RateLimiterPostgres, type RateLimiterRes } from 'rate-limiter-flexible'
 import type { Database } from '../database/database'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 
 const rememberS = 900
 const mostWaitS = 60
@@ -92,6 +92,6 @@ export const triesOf = (db: Database): Tries => {
 }
 
 /** Forgets tries that count no longer. */
-export const forgetOldTries = async (db: Database): Promise<void> => {
-  await db.sequelize.query('DELETE FROM sign_in_tries WHERE expire < $now', { bind: { now: Date.now() } })
+export const forgetOldTries = async (db: Database, now: Date): Promise<void> => {
+  await db.sequelize.query('DELETE FROM sign_in_tries WHERE expire < $now', { bind: { now: now.getTime() } })
 }

@@ -1,4 +1,5 @@
 import { makeWorld, type World } from '../../tests/world'
+import { machineClock } from '../clock'
 import { openDatabase, type Database } from '../database/database'
 import { adopt } from './adopt'
 import { openKeys } from './keys'
@@ -41,7 +42,7 @@ test('a record from before the seals is taken over as it is; what follows is sea
     await root.sequelize.query(sql)
   expect((await world.audit()).length).toBeGreaterThan(5)
 
-  const shop = shopOf(world.db, openKeys(world.keysFolder))
+  const shop = shopOf(world.db, openKeys(world.keysFolder), machineClock)
   await renewListings(world.db)
   await adopt(world.db, shop)
   expect(await world.audit()).toEqual([])

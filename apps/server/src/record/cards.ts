@@ -4,7 +4,7 @@ import type { Transaction } from 'sequelize'
 import { z } from 'zod'
 import type { Database } from '../database/database'
 import type { Notices } from '../database/notices'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 import { appendLink, lockChain, readChain } from './chain'
 import type { Shop } from './shop'
 
@@ -41,8 +41,7 @@ export interface Found {
   closedAt: Date | null
 }
 
-/** @param now the clock; the demo's history has one of its own */
-export const cardsOf = (db: Database, notices: Notices, shop: Shop, now: () => Date = () => new Date()): Cards => {
+export const cardsOf = (db: Database, notices: Notices, shop: Shop): Cards => {
   const find = async (id: string, transaction: Transaction | null = null): Promise<Found> => {
     const [found] = !z.uuid().safeParse(id).success
       ? []
@@ -70,7 +69,7 @@ export const cardsOf = (db: Database, notices: Notices, shop: Shop, now: () => D
       standings: standingsOf(checks, found.sheet, entries),
       transaction,
       async append(by: string, body: EntryBody, requestKey: string | null = null) {
-        const at = now()
+        const at = shop.now()
         const entry = await appendLink(db, shop.keys, transaction, entries.at(-1), { job: found.id, by, at, body, requestKey })
         entries.push(entry)
         job.standings = standingsOf(checks, found.sheet, entries)

@@ -36,9 +36,9 @@ const thumbprint = (key: KeyObject): string => {
 const textOf = (chain: Chain, hash: Buffer): Buffer => Buffer.concat([Buffer.from(`taraf ${chain}\n`), hash])
 
 /** Makes the first key of a folder, or the next one where the one in use is old. */
-export const wantKey = (folder: string, now = Date.now()): void => {
+export const wantKey = (folder: string, now: Date): void => {
   const path = privateIn(folder)
-  if (existsSync(path) && now - statSync(path).mtimeMs < daysOfKey * 24 * 3_600_000) return
+  if (existsSync(path) && now.getTime() - statSync(path).mtimeMs < daysOfKey * 24 * 3_600_000) return
   const { privateKey, publicKey } = generateKeyPairSync('ed25519')
   mkdirSync(publicIn(folder), { recursive: true })
   // The public half first: what is sealed can be proved from the first moment on.

@@ -1,6 +1,7 @@
 import { createHash } from 'node:crypto'
 import { shopEntry, type Person, type ShopBody, type ShopEntry, type Sheet } from '@taraf/contract'
 import canonicalize from 'canonicalize'
+import type { Clock } from '@taraf/takes'
 import type { Transaction } from 'sequelize'
 import type { Database } from '../database/database'
 import { canonicalText, linkHash, noHash } from './chain'
@@ -9,15 +10,18 @@ import type { Keys } from './keys'
 /** The shop's own chain, in which people, sheets, airframes and the opening and closing of every card stand. */
 export interface Shop {
   readonly keys: Keys
+  /** The date and time that a record of now names. */
+  now(): Date
   /** Appends behind the head. The chain stays locked until the transaction ends. */
   append(transaction: Transaction, by: string | null, body: ShopBody, requestKey?: string | null): Promise<void>
 }
 
 const lockName = 'shop'
 
-/** @param now the clock; the demo's history has one of its own */
-export const shopOf = (db: Database, keys: Keys, now: () => Date = () => new Date()): Shop => ({
+/** @param clock the machine's; the demo's history has one of its own */
+export const shopOf = (db: Database, keys: Keys, clock: Pick<Clock, 'date'>): Shop => ({
   keys,
+  now: () => clock.date(),
   async append(transaction, by, body, requestKey = null) {
     await db.sequelize.query('SELECT pg_advisory_xact_lock(hashtextextended($name, 0))', {
       bind: { name: lockName },
@@ -29,7 +33,7 @@ export const shopOf = (db: Database, keys: Keys, now: () => Date = () => new Dat
       transaction,
     )
     const prevHash = head?.hash ?? noHash
-    const entry: ShopEntry = { format: 1, no: (head?.no ?? 0) + 1, at: now().toISOString(), by, body }
+    const entry: ShopEntry = { format: 1, no: (head?.no ?? 0) + 1, at: clock.date().toISOString(), by, body }
     const canonical = canonicalText(shopEntry.parse(entry))
     const hash = linkHash(prevHash, canonical)
     await db.shopEntries.create(

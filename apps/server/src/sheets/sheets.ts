@@ -14,7 +14,7 @@ import { resolveVariant } from '@taraf/core/compareSheets'
 import type { Transaction } from 'sequelize'
 import { findByTag } from '../record/findByTag'
 import { isDuplicate, type Database } from '../database/database'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 import { sheetHash, type Shop } from '../record/shop'
 
 const used = 'EXISTS (SELECT 1 FROM jobs WHERE jobs.sheet_id = s.id)'
@@ -59,7 +59,7 @@ export const addSheet = async (
 ): Promise<string> => {
   const { type, version } = body
   const id = randomUUID()
-  await db.sheets.create({ id, type, version, body, madeBy: by, madeAt: new Date() }, { transaction })
+  await db.sheets.create({ id, type, version, body, madeBy: by, madeAt: shop.now() }, { transaction })
   await shop.append(transaction, by, { kind: 'sheet', id, type, version, sha256: sheetHash(body) }, requestKey)
   return id
 }

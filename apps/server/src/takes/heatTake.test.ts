@@ -8,6 +8,12 @@ beforeAll(async () => {
 })
 afterAll(() => bench.end())
 
+/** Heat goes by the time of people, and so does this bench. */
+const begin = async () => {
+  await bench.begin('failsafe.motorCut')
+  await bench.ines.pace(bench.world.benches.sound, 1)
+}
+
 const armed = async () => {
   await bench.hands(level, throttle(-1), arm(0))
   await pause(600)
@@ -16,7 +22,7 @@ const armed = async () => {
 }
 
 test('motors that turn for longer than the sheet allows are stopped, and cool before any turns again', async () => {
-  await bench.begin('failsafe.motorCut')
+  await begin()
   await bench.step('arm-cut')
   await armed()
   await bench.hands(throttle(0.05))
@@ -28,10 +34,10 @@ test('motors that turn for longer than the sheet allows are stopped, and cool be
   const { verdict, findings } = await bench.last()
   expect(verdict).toBe('refused')
   expect(findings[0]?.value).toBe('the motors have turned for 14 s without cooling')
-  await bench.begin('failsafe.motorCut')
-  await bench.led(/let them cool for \d s more/)
+  await begin()
+  await bench.led(/Let them cool for \d s more/)
   expect(bench.now()?.want).toBeNull()
-  await eventually(() => !/let them cool/.test(bench.now()?.guide?.words ?? ''), 20_000)
+  await eventually(() => !/Let them cool/.test(bench.now()?.guide?.words ?? ''), 20_000)
   await bench.step('arm-cut')
   await armed()
   await bench.hands(throttle(0.05))

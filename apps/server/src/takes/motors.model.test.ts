@@ -3,15 +3,14 @@ import { senseColumns, type AskBody, type Entry, type JobView, type Person, type
 import { defineCheck, isPropsOff, want } from '@taraf/core'
 import { BoardRefused, asker, demoShop, rigOf, sheetOf } from '@taraf/demo'
 import { actOn, randomFrom, stepS, type Rig } from '@taraf/rig'
+import { JumpClock, MotorHeat, TakeRun, type BoardLink } from '@taraf/takes'
 import { wantPropsOff } from '../benches/propsOff'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 import type { BenchLink } from '../links/benchLink'
-import { TakeRun } from './takeRun'
 
 // Every order of acts at a bench, up to where nothing new can come of it: the server's own take and the rig together, in one clock. The person is
 // honest and careful: confirms props off only where they are, and mounts none on an airframe that has its battery in. Whatever else
 // they do, and in whatever order, no motor turns with a prop on.
-jest.useFakeTimers()
 jest.setTimeout(Math.max(900_000, Number(process.env.TARAF_ACTS ?? 0) * 50))
 
 const sheet = sheetOf('N4')
@@ -113,6 +112,7 @@ class LinkToRig extends EventEmitter {
   /** Whether a take runs on it. */
   isTaken: () => boolean = () => false
   private readonly answer: (body: AskBody) => unknown
+  expectArming(): void {}
 
   constructor(readonly rig: Rig) {
     super()
@@ -172,10 +172,17 @@ const taughtActs = [...acts.filter((act) => act !== 'restart'), 'say', 'wait lon
 const flownActs = [...armedActs, 'answer'] as const
 type Act = (typeof walked)[number] | (typeof armedActs)[number] | (typeof taughtActs)[number] | (typeof flownActs)[number]
 
+const begins = new Date('2026-11-02T09:00:00Z')
+
 class World {
   readonly rig: Rig
   readonly link: LinkToRig
   private readonly entries: Pick<Entry, 'body'>[] = []
+  /** What is answered at once has come after a few turns of what waits for it. */
+  private readonly clock = new JumpClock(begins, async () => {
+    for (let turns = 0; turns < 4; turns++) await Promise.resolve()
+  })
+  private readonly heat: MotorHeat
   private run: TakeRun | null = null
   private powerId: string | null = null
   private pressed: string | null = null
@@ -197,9 +204,11 @@ class World {
     private readonly check = held,
   ) {
     const type = check === taught ? 'K4' : 'N4'
-    this.rig = rigOf({ type, board: 'FB-1', seed: 1 }, demoShop(new Date('2026-11-02T09:00:00Z')))
+    this.rig = rigOf({ type, board: 'FB-1', seed: 1 }, demoShop(begins))
     this.link = new LinkToRig(this.rig)
     this.link.isTaken = () => this.run !== null
+    const inMemory = { read: () => Promise.resolve(0), keep: () => Promise.resolve() }
+    this.heat = new MotorHeat(this.link as unknown as BoardLink, this.clock, inMemory)
     actOn(this.rig, { act: 'stick', stick: 'throttle', to: -1 })
   }
 
@@ -280,9 +289,9 @@ class World {
 
   private start(): void {
     if (this.run !== null || this.link.phase !== 'up') return
-    const link = this.link as unknown as BenchLink
+    const link = this.link as unknown as BoardLink
     try {
-      this.powerId = this.check === taught || this.check === flown ? null : wantPropsOff(this.view, link)
+      this.powerId = this.check === taught || this.check === flown ? null : wantPropsOff(this.view, link as unknown as BenchLink)
     } catch (error) {
       if (error instanceof ProblemError) return
       throw error
@@ -294,6 +303,8 @@ class World {
       check: this.check,
       by,
       link,
+      clock: this.clock,
+      heat: this.heat,
       sheet,
       airframe,
       place: { lat: 54 },
@@ -328,8 +339,7 @@ class World {
       this.steps += 1
       this.link.step()
       this.watchProps()
-      jest.advanceTimersByTime(stepS * 1000)
-      for (let turns = 0; turns < 4; turns++) await Promise.resolve()
+      await this.clock.pass(stepS * 1000)
     }
   }
 
@@ -412,11 +422,74 @@ class World {
   }
 }
 
-const after = async (path: readonly Act[], check: typeof held): Promise<World> => {
-  jest.clearAllTimers()
-  const world = new World(1, check)
-  for (const act of path) await world.do(act)
-  return world
+/** A state of the bench: the shortest way to it that is known, and what was not done from it yet. */
+interface Place {
+  path: readonly Act[]
+  readonly untried: Act[]
+}
+
+/** Goes everywhere: from each state each act once, and on from where that leads; anew from the start only where nothing is left to do. */
+class Search {
+  readonly places = new Map<string, Place>()
+  turned = 0
+
+  constructor(
+    private readonly check: typeof held,
+    private readonly mine: readonly Act[],
+    private readonly most: number,
+  ) {}
+
+  async from(begun: readonly Act[]): Promise<void> {
+    const world = await this.walked(begun)
+    this.place(world, [])
+    for (let next = this.nearest(); next !== undefined; next = this.nearest()) await this.goOn(begun, next)
+  }
+
+  get deepest(): number {
+    return Math.max(...[...this.places.values()].map(({ path }) => path.length))
+  }
+
+  /** Does from a place what was not done there, and goes on from where it leads, for as long as there is something left. */
+  private async goOn(begun: readonly Act[], from: Place): Promise<void> {
+    const world = await this.walked([...begun, ...from.path])
+    for (let at: Place = from; this.isOpen(at);) {
+      const act = at.untried.pop() as Act
+      const path = [...at.path, act]
+      await world.do(act)
+      expect({ path, incidents: world.rig.incidents, wrong: world.wrong }).toEqual({ path, incidents: [], wrong: [] })
+      this.turned += Number(world.turned)
+      at = this.place(world, path)
+    }
+  }
+
+  private isOpen({ path, untried }: Place): boolean {
+    return untried.length > 0 && path.length < this.most
+  }
+
+  private nearest(): Place | undefined {
+    let found: Place | undefined
+    for (const place of this.places.values())
+      if (this.isOpen(place) && place.path.length < (found?.path.length ?? Infinity)) found = place
+    return found
+  }
+
+  private place(world: World, path: readonly Act[]): Place {
+    const { signature } = world
+    const known = this.places.get(signature)
+    if (known === undefined) {
+      const place = { path, untried: [...this.mine] }
+      this.places.set(signature, place)
+      return place
+    }
+    if (path.length < known.path.length) known.path = path
+    return known
+  }
+
+  private async walked(path: readonly Act[]): Promise<World> {
+    const world = new World(1, this.check)
+    for (const act of path) await world.do(act)
+    return world
+  }
 }
 
 const mayFly: readonly Act[] = ['props', 'battery', 'transmitter', 'wait', 'start', 'wait', 'answer', 'wait']
@@ -431,31 +504,12 @@ test.each([
 ] as const)(
   '%s: whatever is done in whatever order, as deep as is named and mostly to where nothing new comes, no motor turns with a prop on',
   async (_name, check, mine, most, begun) => {
-    const seen = new Map<string, readonly Act[]>()
-    let [frontier, turned, deepest]: [(readonly Act[])[], number, number] = [[...begun], 0, 0]
-    while (frontier.length > 0 && deepest < most) {
-      const next: (readonly Act[])[] = []
-      for (const path of frontier)
-        for (const act of mine) {
-          const longer = [...path, act]
-          const world = await after(longer, check)
-          expect({ path: longer, incidents: world.rig.incidents, wrong: world.wrong }).toEqual({
-            path: longer,
-            incidents: [],
-            wrong: [],
-          })
-          turned += Number(world.turned)
-          if (seen.has(world.signature)) continue
-          seen.set(world.signature, longer)
-          next.push(longer)
-        }
-      if (next.length > 0) deepest += 1
-      frontier = next
-    }
+    const search = new Search(check, mine, most)
+    for (const path of begun) await search.from(path)
     // The search has gone where motors turn, and deeper than was asked.
-    expect(turned).toBeGreaterThan(most > 2 ? 20 : 0)
-    expect(deepest).toBeGreaterThanOrEqual(Math.min(8, most))
-    expect(seen.size).toBeGreaterThan(most > 2 ? 100 : 20)
+    expect(search.turned).toBeGreaterThan(most > 2 ? 20 : 0)
+    expect(search.deepest).toBeGreaterThanOrEqual(Math.min(8, most))
+    expect(search.places.size).toBeGreaterThan(most > 2 ? 100 : 20)
   },
 )
 
@@ -473,7 +527,6 @@ test.each([
     const random = randomFrom(Number(process.env.TARAF_SEED) || 7)
     let [turnedActs, done, runs] = [0, 0, 0]
     while (done < wantedActs) {
-      jest.clearAllTimers()
       const world = new World(0.4, check)
       runs += 1
       const path: Act[] = []

@@ -1,19 +1,13 @@
-import type { AsBuilt, JobView, Observation, Person, Question } from '@taraf/contract'
+import type { AsBuilt, JobView, Observation, Person } from '@taraf/contract'
 import { questionsOf, type Check } from '@taraf/core'
 import { runTake } from '@taraf/core/runTake'
+import { wantAsked } from '@taraf/takes'
 import type { Config } from '../config'
 import type { Database } from '../database/database'
-import { ProblemError } from '../http/problemError'
 import type { Cards } from '../record/cards'
 import { packEvidence } from '../files/packEvidence'
 import { keepTake } from '../record/keepTake'
 import { readPhoto } from '../record/photos'
-
-/** Throws a problem where something is answered that is not asked. */
-export const wantAsked = (questions: readonly Question[], observations: readonly Observation[]): void => {
-  const stranger = observations.find((o) => !questions.some((q) => q.id === o.item))
-  if (stranger !== undefined) throw new ProblemError('malformed', `observations: "${stranger.item ?? ''}" is not asked here.`)
-}
 
 /** Throws a problem where a photo is named that the card does not keep. */
 export const wantPhotos = async (db: Database, job: string, observations: readonly Observation[]): Promise<void> => {
@@ -30,14 +24,14 @@ export const takeObserved = async (
   cards: Cards,
   view: JobView,
   check: Check,
-  { observations, began = Infinity }: { observations: readonly Observation[]; began?: number | undefined },
+  { observations, began = Infinity, at }: { observations: readonly Observation[]; began?: number | undefined; at: Date },
   by: Person,
   requestKey: string,
 ): Promise<number> => {
   wantAsked(questionsOf(check, view.sheet) ?? [], observations)
   await wantPhotos(db, view.id, observations)
   const airframe: AsBuilt = { tag: view.tag, board: view.board, parts: view.parts }
-  const given = { at: new Date(), place: config.place, sheet: view.sheet, airframe, settings: {} }
+  const given = { at, place: config.place, sheet: view.sheet, airframe, settings: {} }
   const steps = runTake(check, given)
   let next = steps.next()
   while (next.done !== true) next = steps.next({ segment: { label: next.value.want.label, streams: {} }, observations })

@@ -110,7 +110,7 @@ describe('one faulty airframe from bench to handover', () => {
     const { settings } = world.rigs.faulty.board
     const taken = async (meanwhile: () => void) => {
       setTimeout(meanwhile, 2_500)
-      return (await ines.take(job, 'sensors.gyroRest')).body as TakeBody
+      return (await ines.takeInItsTime(job, 'sensors.gyroRest')).body as TakeBody
     }
     const saved = await taken(() => {
       settings.write({ 'level.pitch': 3 })
@@ -232,7 +232,7 @@ describe('what can go wrong with a take', () => {
 
   test('a knock during the take makes it refused, and the standing stays', async () => {
     const before = (await ines.job(job)).standings['sensors.gyroRest']
-    const taking = ines.take(job, 'sensors.gyroRest')
+    const taking = ines.takeInItsTime(job, 'sensors.gyroRest')
     await new Promise((resolve) => setTimeout(resolve, 1500))
     await ines.post(`/hands/${world.benches.sound}`, { act: 'knock' })
     await taking

@@ -14,7 +14,20 @@ import {
 } from '@taraf/core'
 import { valuesOf, type SettingsAct } from '@taraf/core/atLink'
 import { type BoardAsSeen } from '@taraf/core/watches'
-import { setTimeout } from 'node:timers/promises'
+import {
+  Aborted,
+  MotorHeat,
+  TakeRun,
+  changeSettings,
+  elapsed,
+  untilStill,
+  wantKept,
+  type BoardLink,
+  type Cancel,
+  type Clock,
+  type HeatStore,
+  type Press,
+} from '@taraf/takes'
 import type { Logger } from 'pino'
 import type { Benches } from '../benches/benches'
 import { linkForWork, wantOpen, wantOutOfLoader } from '../benches/forWork'
@@ -22,29 +35,28 @@ import { wantPropsOff } from '../benches/propsOff'
 import type { Config } from '../config'
 import { isDatabaseAway, type Database } from '../database/database'
 import { problemFrom } from '../http/problem'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 import type { Jobs } from '../jobs/jobs'
-import { changeSettings, wantKept } from '../links/changeSettings'
 import type { Cards } from '../record/cards'
 import { keepTake } from '../record/keepTake'
 import { foundChanged, recordRuns, recordSettings } from '../record/recordSettings'
 import { hoversOf } from './hovers'
 import { takeObserved, wantPhotos } from './observed'
-import { Aborted } from './run'
 import type { RunningTakes } from '../record/runningTakes'
-import { untilStill } from './recorders/until'
-import { TakeRun } from './takeRun'
 import type { EvidenceWork } from '../work/work'
-import type { Press } from './turning'
 
 const sweepMs = 1_000
+/** A database that is away is tried again for so long. */
+const awayMs = 60_000
+const againS = 0.4
 
 /** Takes and remedies: what a bench does for a job card, one at a time. */
 export class Takes {
   private readonly running = new Map<string, TakeRun>()
   private readonly beginning = new Set<string>()
-  private sweeping: NodeJS.Timeout | undefined
+  private stopSweeping: Cancel = () => {}
   private readonly listeners: ((tell: TakeTell) => void)[] = []
+  private readonly heats = new WeakMap<BoardLink, MotorHeat>()
 
   constructor(
     private readonly db: Database,
@@ -54,6 +66,8 @@ export class Takes {
     private readonly benches: Benches,
     private readonly runs: RunningTakes,
     private readonly work: EvidenceWork,
+    private readonly heat: HeatStore,
+    private readonly clock: Clock,
     private readonly log: Logger,
   ) {}
 
@@ -63,17 +77,24 @@ export class Takes {
       this.runs
         .sweep(this.cards, (job) => this.running.has(job) || this.beginning.has(job))
         .catch((error: unknown) => isDatabaseAway(error) || this.log.warn({ err: error }, 'takes that were cut off not kept'))
-    this.sweeping = setInterval(() => void sweep(), sweepMs)
+    this.stopSweeping = this.clock.every(sweepMs, () => void sweep())
     void sweep()
   }
 
   stop(): void {
-    clearInterval(this.sweeping)
+    this.stopSweeping()
   }
 
   /** Ends what somebody takes who may not any more. */
   stopOf(person: string): void {
     for (const run of this.running.values()) if (run.by.id === person) run.stop()
+  }
+
+  /** How long motors have turned on a link; it is watched from the first time on that it is asked for. */
+  heatOf(link: BoardLink): MotorHeat {
+    const known = this.heats.get(link) ?? new MotorHeat(link, this.clock, this.heat)
+    this.heats.set(link, known)
+    return known
   }
 
   onTell(listener: (tell: TakeTell) => void): void {
@@ -113,7 +134,7 @@ export class Takes {
         this.cards,
         view,
         check,
-        { observations: observations ?? [], began },
+        { observations: observations ?? [], began, at: this.clock.date() },
         by,
         requestKey,
       )
@@ -145,6 +166,8 @@ export class Takes {
       check,
       by,
       link,
+      clock: this.clock,
+      heat: this.heatOf(link),
       sheet: view.sheet,
       airframe: { tag: view.tag, board: view.board, parts: view.parts },
       place: this.config.place,
@@ -224,7 +247,7 @@ export class Takes {
     const leave = link.occupy('a write to the board')
     try {
       // After a take that turned them, bells coast for a while.
-      if (link.phase === 'up') await untilStill(link)
+      if (link.phase === 'up') await untilStill(this.clock, link)
       const written = await changeSettings(link, act)
       const why = { cause: `Remedy of take ${seq}.`, remedyOf: { seq, act: remedy.act } }
       const entry = await this.cards.change(job, (locked) =>
@@ -255,12 +278,12 @@ export class Takes {
 
   /** Tries again for a minute while the database is away, so that what was captured is not lost with it. */
   private async whileAway<T>(work: () => Promise<T>): Promise<T> {
-    for (const until = Date.now() + 60_000; ;) {
+    for (const untilMs = this.clock.nowMs() + awayMs; ;) {
       try {
         return await work()
       } catch (error) {
-        if (!isDatabaseAway(error) || Date.now() > until) throw error
-        await setTimeout(400)
+        if (!isDatabaseAway(error) || this.clock.nowMs() > untilMs) throw error
+        await elapsed(this.clock, againS)
       }
     }
   }

@@ -1,9 +1,10 @@
 import type { Change, HandAct, Segment, TakeTell } from '@taraf/contract'
 import { defineCheck, shown, want, type Check, type TakeSoFar, type Taking } from '@taraf/core'
 import { sheetOf } from '@taraf/demo'
+import { MotorHeat, TakeRun } from '@taraf/takes'
 import { eventually, makeWorld, type Client, type World } from '../../tests/world'
+import { machineClock } from '../clock'
 import { BenchLink } from '../links/benchLink'
-import { TakeRun } from './takeRun'
 
 jest.setTimeout(120_000)
 // Kinds of want whose first users are checks to come, on a linked bench: a rig in real time behind Bench Link, the server's own recorders.
@@ -14,7 +15,7 @@ const bench = () => world.benches.sound
 beforeAll(async () => {
   world = await makeWorld()
   ines = await world.signIn('ines')
-  link = new BenchLink(`${world.rigUrl}/bench/sound`)
+  link = new BenchLink(`${world.rigUrl}/bench/sound`, machineClock)
   await eventually(() => link.phase === 'up')
 })
 afterAll(async () => {
@@ -46,6 +47,8 @@ const run = (take: (soFar: TakeSoFar) => Taking, powerId: string | null = null) 
     check,
     by: { id: 'p', login: 'p', name: 'P', role: 'technician' },
     link,
+    clock: machineClock,
+    heat: new MotorHeat(link, machineClock, { read: () => Promise.resolve(0), keep: () => Promise.resolve() }),
     sheet: sheetOf('N4'),
     airframe: { tag: 'T', board: 'TB-1', parts: [] },
     place: { lat: 54 },

@@ -1,11 +1,10 @@
-import { senseColumn, type BoardIdentity, type BoardSetting } from '@taraf/contract'
+import { type BoardIdentity, type BoardSetting } from '@taraf/contract'
 import { valuesOf } from '@taraf/core/atLink'
-import { KnockWatch } from '@taraf/core/watches'
+import { dropUnsaved, unsavedIn, watchKnocks, type Clock } from '@taraf/takes'
 import type { Logger } from 'pino'
 import type { Benches } from '../benches/benches'
 import type { Database } from '../database/database'
 import type { BenchLink } from '../links/benchLink'
-import { dropUnsaved, unsavedIn } from '../links/dropUnsaved'
 import type { Links } from '../links/links'
 import type { Cards } from '../record/cards'
 import { foundChanged, recordLoader, recordRuns, recordSettings } from '../record/recordSettings'
@@ -14,7 +13,7 @@ import { foundChanged, recordLoader, recordRuns, recordSettings } from '../recor
  * Watches every linked board for what happens without Taraf: settings that differ from those seen last, knocks, and that it arms though
  * nobody is asked to arm it. All are appended to the job card, so that what they spoil is seen.
  */
-export const watchBoards = (db: Database, cards: Cards, benches: Benches, links: Links, log: Logger): void =>
+export const watchBoards = (db: Database, cards: Cards, benches: Benches, links: Links, clock: Clock, log: Logger): void =>
   links.onLink((bench, link) => {
     const guard = (work: () => Promise<unknown>, failed = () => {}) =>
       void work().catch((error: unknown) => {
@@ -31,36 +30,34 @@ export const watchBoards = (db: Database, cards: Cards, benches: Benches, links:
     }
     link.on('phase', () => {
       compare()
-      guard(() => noticePower(db, bench, link))
+      guard(() => noticePower(db, bench, link, clock.date()))
     })
     link.on('free', compare)
     link.on('told', ({ what }) => {
-      if (what === 'armed' && !link.mayArm) guard(() => noticeArmed(cards, benches, bench, link))
+      if (what === 'armed' && !link.isArmingExpected) guard(() => noticeArmed(cards, benches, bench, link))
     })
-    watchKnocks(link, () => guard(() => noticeKnock(cards, benches, bench, link)))
+    watchKnocks(link, clock, () => guard(() => noticeKnock(cards, benches, bench, link)))
   })
 
 /** Notes when the battery connection that is there now was made, so that its heat clock runs on whatever restarts. */
-const noticePower = async (db: Database, bench: string, link: BenchLink): Promise<void> => {
+const noticePower = async (db: Database, bench: string, link: BenchLink, now: Date): Promise<void> => {
   if (link.phase !== 'up' || link.state === null) return
   const powerId = link.state.power === 'cable' ? null : link.state.powerId
   const known = link.powerSince === null ? null : powerIds.get(link)
   if (known === powerId) return
   if (powerId === null) {
     powerIds.delete(link)
-    link.powerSince = null
+    link.poweredSince(null)
   } else {
     powerIds.set(link, powerId)
-    const now = new Date()
-    link.powerSince = now
+    link.poweredSince(now)
     const [rows] = (await db.sequelize.query(
       `UPDATE benches SET power_since = CASE WHEN power_id = $powerId THEN power_since ELSE $now END, power_id = $powerId
        WHERE id = $bench RETURNING power_since AS since`,
       { bind: { bench, powerId, now } },
     )) as [{ since: Date }[], unknown]
-    if (powerIds.get(link) === powerId) link.powerSince = rows[0]?.since ?? now
+    if (powerIds.get(link) === powerId) link.poweredSince(rows[0]?.since ?? now)
   }
-  link.emit('phase')
 }
 const powerIds = new WeakMap<BenchLink, string>()
 
@@ -106,18 +103,6 @@ const noticeBoard = async (db: Database, cards: Cards, benches: Benches, bench: 
     await recordSettings(db, job, user.by, seen, { cause: foundChanged })
   })
   return true
-}
-
-const watchKnocks = (link: BenchLink, knocked: () => void): void => {
-  const watch = new KnockWatch()
-  link.on('block', (block) => {
-    const [ax, ay, az] = [senseColumn(block, 'ax'), senseColumn(block, 'ay'), senseColumn(block, 'az')]
-    if (link.state?.motors !== 'still') return watch.pause()
-    let felt = false
-    for (let i = 0; i < ax.length; i++)
-      felt = watch.push([ax[i] as number, ay[i] as number, az[i] as number], Date.now() / 1000) || felt
-    if (felt) knocked()
-  })
 }
 
 /** A board that arms by itself: nothing is handed over before somebody has said why it did. */

@@ -1,7 +1,7 @@
 import { imageFor, isRefused, parseHex, type Image } from '@taraf/core/intelHex'
 import type { FlashMap, ImportPreview } from '@taraf/contract'
 import { judgeCsv, namedInCsv, type Known } from '../files/airframesCsv'
-import { ProblemError } from '../http/problemError'
+import { ProblemError } from '@taraf/contract'
 import { shrinkPicture } from '../files/picture'
 import { settingsIn } from '../files/settingsFile'
 

@@ -12,9 +12,14 @@ export class TurningClock {
     this.last = { t, turning }
   }
 
+  /** They had turned for so long before, s, as it was kept elsewhere. */
+  add(warmS: number): void {
+    this.warmS += warmS
+  }
+
   /** What it shows at a time, s. */
   at(t: number): number {
-    if (this.last === null) return 0
+    if (this.last === null) return this.warmS
     const passed = Math.max(0, t - this.last.t)
     return Math.max(0, this.warmS + (this.last.turning ? passed : -passed))
   }

@@ -9,8 +9,9 @@ import { sealed } from './0006_sealed'
 import { servers } from './0007_servers'
 import { listing } from './0008_listing'
 import { transmitters } from './0009_transmitters'
+import { motorHeat } from './0010_motor_heat'
 
-const migrations = [record, confirmed, earlier, intake, fences, sealed, servers, listing, transmitters]
+const migrations = [record, confirmed, earlier, intake, fences, sealed, servers, listing, transmitters, motorHeat]
 
 /** Brings the database up to this version of Taraf, each migration in a transaction of its own. */
 export const migrate = async (sequelize: Sequelize): Promise<string[]> => {

@@ -286,7 +286,7 @@ test("a handover whose words are not the card's: found, and one that the shop do
 })
 
 test('keys are changed in time; what an older one sealed stays whole, and a key of somebody else is none', async () => {
-  const later = Date.now() + 91 * 24 * 3_600_000
+  const later = new Date(Date.now() + 91 * 24 * 3_600_000)
   wantKey(world.keysFolder, later)
   const next = openKeys(world.keysFolder)
   const hash = Buffer.alloc(32, 3)

@@ -1,0 +1,6 @@
+export { modeIn } from './controls'
+export * from './handActs'
+export * from './person'
+export * from './rigLink'
+export * from './simulatedBench'
+export * from './takeAtBench'

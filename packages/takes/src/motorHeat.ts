@@ -1,0 +1,89 @@
+import { TurningClock } from '@taraf/core/watches'
+import type { Cancel, Clock } from './clock'
+import type { BoardLink } from './link/boardLink'
+
+/** Where it is kept how long the motors of an airframe have turned without cooling, by the board that is built into it. */
+export interface HeatStore {
+  /** What was kept, less what they have cooled since, s. */
+  read(board: string): Promise<number>
+  keep(board: string, warmS: number): Promise<void>
+}
+
+/** How often it is kept while motors turn: what a server that ends forgets is less. */
+const keepEveryMs = 1_000
+
+/**
+ * How long the motors of the airframe on a link have turned without cooling. It is kept, so that neither a restart nor another server grants
+ * them the whole time again. What nobody hears is taken to turn for as long as its battery is in.
+ */
+export class MotorHeat {
+  private turning = new TurningClock()
+  private board: string | null = null
+  private isTurning = false
+  private read: Promise<void> = Promise.resolve()
+  private stopKeeping: Cancel = () => {}
+
+  constructor(
+    private readonly link: BoardLink,
+    private readonly clock: Clock,
+    private readonly store: HeatStore,
+  ) {
+    link.on('phase', this.look)
+    this.look()
+  }
+
+  /** Resolves once what was kept of this airframe is known. */
+  async known(): Promise<void> {
+    await this.read
+  }
+
+  /** How long they have turned, s. */
+  get warmS(): number {
+    return this.turning.at(this.nowS)
+  }
+
+  /** How much longer all must stand before any may turn again, s. */
+  restS(mostS: number): number {
+    return this.turning.restS(this.nowS, mostS)
+  }
+
+  end(): void {
+    this.link.off('phase', this.look)
+    this.stopKeeping()
+  }
+
+  private get nowS(): number {
+    return this.clock.nowMs() / 1000
+  }
+
+  private readonly look = (): void => {
+    const { phase, state, identity, isOver } = this.link
+    if (isOver) return this.end()
+    if (identity !== null && identity.board !== this.board) this.begin(identity.board)
+    const now = state !== null && (phase === 'up' ? state.motors !== 'still' : state.power !== 'cable')
+    this.turning.push(this.nowS, now)
+    if (now === this.isTurning) return
+    this.isTurning = now
+    this.keep()
+    this.stopKeeping()
+    this.stopKeeping = now ? this.clock.every(keepEveryMs, () => this.keep()) : () => {}
+  }
+
+  /** Another airframe is on the bench. */
+  private begin(board: string): void {
+    this.board = board
+    const turning = new TurningClock()
+    this.turning = turning
+    this.read = this.store.read(board).then(
+      (warmS) => turning.add(warmS),
+      // Cold, if it cannot be read: a take without a database ends with that problem as it is kept.
+      () => {},
+    )
+  }
+
+  private keep(): void {
+    const { board } = this
+    // Kept again a moment later, where it could not be.
+    if (board !== null) void this.read.then(() => this.store.keep(board, this.warmS)).catch(() => {})
+  }
+}
