@@ -19,7 +19,7 @@ await run(async () => {
   wantNode()
   wantPackages()
   wantDebian(['postgresql', 'chromium'])
-  wantWeb()
+  await wantWeb()
   const { bundleSizes } = await import('./bench/bundle.mjs')
   const { firstLoad, drawnAges, scrolling } = await import('./bench/page.mjs')
   const { guidedFigures } = await import('./bench/guided.mjs')

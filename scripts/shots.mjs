@@ -16,7 +16,7 @@ await run(async () => {
   wantNode()
   wantPackages()
   wantDebian(['postgresql', 'chromium'])
-  wantWeb()
+  await wantWeb()
   const { chromium, request } = await import('@playwright/test')
   mkdirSync(folder, { recursive: true })
   erase('shots')

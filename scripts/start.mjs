@@ -70,21 +70,35 @@ await run(async () => {
     if (!(await sure())) throw new Stop('Nothing was erased.', 'Start without --reset, or type "erase" when asked.')
     erase(name)
   }
-  if (build) wantWeb()
+  // Beside the database and its history, which take as long.
+  const web = build ? wantWeb() : Promise.resolve()
+  web.catch(() => {})
+  const stopper = new AbortController()
   let up = null
   let ended = false
   const end = async () => {
     if (ended) return
     ended = true
     say('\nStopping ...')
-    await up?.stop()
+    // What is coming up is ended by whoever brings it up.
+    if (up === null) return stopper.abort()
+    await up.stop()
     process.exit(0)
   }
   process.on('SIGINT', end)
   process.on('SIGTERM', end)
   process.on('SIGHUP', end)
-  up = await bringUp({ name, port, rigEnv: replay === undefined ? {} : { TARAF_RIG_REPLAY: replay } })
-  if (ended) return up.stop()
+  try {
+    const rigEnv = replay === undefined ? {} : { TARAF_RIG_REPLAY: replay }
+    up = await bringUp({ name, port, rigEnv, web, signal: stopper.signal })
+  } catch (error) {
+    if (ended) process.exit(0)
+    throw error
+  }
+  if (ended) {
+    await up.stop()
+    process.exit(0)
+  }
   console.log(`
 Taraf is running: ${up.url}
 

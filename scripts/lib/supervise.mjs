@@ -1,5 +1,5 @@
 // Starts the parts of Taraf, keeps them running, and ends them together.
-import { fork, spawnSync } from 'node:child_process'
+import { fork } from 'node:child_process'
 import { mkdirSync, readFileSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { dataFolder, freePort, keysFolder, startCluster } from './cluster.mjs'
@@ -44,23 +44,42 @@ const writeAtOnce = (path, value) => {
   renameSync(`${path}.new`, path)
 }
 
-/** Runs a TypeScript file of the project to its end. Throws a Stop with what it printed where it fails. */
-export const runOnce = (file, args, env) => {
-  const done = spawnSync(process.execPath, [...tsx, join(root, file), ...args], {
-    cwd: root,
-    env: { ...process.env, ...env },
-    encoding: 'utf8',
+/** Runs a TypeScript file of the project to its end, which comes with this process too. Rejects with a Stop and what it printed where it fails. */
+export const runOnce = (file, args, env, signal) =>
+  new Promise((resolve, reject) => {
+    const child = fork(join(root, file), args, {
+      cwd: root,
+      execArgv: tsx,
+      env: { ...process.env, ...env },
+      stdio: ['ignore', 'pipe', 'pipe', 'ipc'],
+      signal,
+    })
+    const printed = { stdout: '', stderr: '' }
+    for (const name of ['stdout', 'stderr']) child[name].on('data', (text) => (printed[name] += text))
+    child.once('error', reject)
+    child.once('close', (code) => {
+      if (code === 0) return resolve()
+      reject(
+        new Stop(`${file} failed:\n${(printed.stderr || printed.stdout).trim()}`, 'Look at the lines above; nothing was lost.'),
+      )
+    })
   })
-  if (done.status !== 0)
-    throw new Stop(`${file} failed:\n${(done.stderr || done.stdout).trim()}`, 'Look at the lines above; nothing was lost.')
-  return done.stdout.trim()
-}
 
 /**
- * Brings an instance up: database, migrations and demo, rig, server. A part that dies is started again on the same port.
+ * Brings an instance up: database, then migrations and demo beside the rig, then the server, once what it serves is there (`web`). A part that dies is
+ * started again on the same port. `signal` ends it while it comes up.
  * @returns {Promise<{ url: string, stop: () => Promise<void>, urls: object, pids: () => object, restart: (part: string) => void }>}
  */
-export const bringUp = async ({ name, port, demo = true, rigEnv = {}, serverEnv = {}, quiet = false }) => {
+export const bringUp = async ({
+  name,
+  port,
+  demo = true,
+  rigEnv = {},
+  serverEnv = {},
+  quiet = false,
+  web = Promise.resolve(),
+  signal,
+}) => {
   const other = runningInstance(name)
   if (other !== null)
     throw new Stop(
@@ -125,14 +144,23 @@ export const bringUp = async ({ name, port, demo = true, rigEnv = {}, serverEnv 
     else child.once('exit', ended)
     return boundPort
   }
+  // What still prepares has no database any more once one of them failed.
+  const ending = new AbortController()
   try {
-    runOnce('apps/server/src/commands/prepare.ts', demo ? ['--demo'] : [], {
-      TARAF_SUPERUSER_URL: urls.superuser,
-      TARAF_OWNER_URL: urls.owner,
-      TARAF_PASSWORDS: JSON.stringify(urls.passwords),
-      TARAF_KEYS: keysFolder(name),
-    })
-    const rigPort = await keep('rig', 'apps/rig/src/main.ts', { TARAF_RIG_PORT: String(await freePort()), ...rigEnv })
+    const freeForRig = await freePort()
+    const prepared = runOnce(
+      'apps/server/src/commands/prepare.ts',
+      demo ? ['--demo'] : [],
+      {
+        TARAF_SUPERUSER_URL: urls.superuser,
+        TARAF_OWNER_URL: urls.owner,
+        TARAF_PASSWORDS: JSON.stringify(urls.passwords),
+        TARAF_KEYS: keysFolder(name),
+      },
+      AbortSignal.any([ending.signal, ...(signal === undefined ? [] : [signal])]),
+    )
+    const rig = keep('rig', 'apps/rig/src/main.ts', { TARAF_RIG_PORT: String(freeForRig), ...rigEnv })
+    const [rigPort] = await Promise.all([rig, prepared, web])
     const serverPort = await keep('server', 'apps/server/src/main.ts', {
       TARAF_PORT: String(port ?? (await freePort())),
       TARAF_DATABASE_URL: urls.server,
@@ -147,6 +175,7 @@ export const bringUp = async ({ name, port, demo = true, rigEnv = {}, serverEnv 
     const pids = () => ({ server: parts.get('server').pid, rig: parts.get('rig').pid, database: database.child.pid })
     return { url, urls, stop, pids, rigPort, stopDatabase: () => database.stop() }
   } catch (error) {
+    ending.abort()
     await stop()
     throw error
   }

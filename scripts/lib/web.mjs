@@ -1,4 +1,4 @@
-import { spawnSync } from 'node:child_process'
+import { spawn } from 'node:child_process'
 import { createHash } from 'node:crypto'
 import { existsSync, readFileSync, readdirSync, renameSync, rmSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
@@ -33,21 +33,16 @@ const sourcesHash = () => {
 const byPath = (a, b) => (join(a.parentPath, a.name) < join(b.parentPath, b.name) ? -1 : 1)
 
 /** Builds the web application when its sources are not those of the last build. */
-export const wantWeb = () => {
+export const wantWeb = async () => {
   const wanted = sourcesHash()
   if (existsSync(stamp) && readFileSync(stamp, 'utf8') === wanted) return
   say('Building the application (once for these sources, about two minutes) ...')
   const fresh = join(app, 'dist-new')
   rmSync(fresh, { recursive: true, force: true })
-  const built = spawnSync('npx', ['expo', 'export', '-p', 'web', '--output-dir', 'dist-new'], {
-    cwd: app,
-    encoding: 'utf8',
-    env: { ...process.env, CI: '1', EXPO_OFFLINE: '1', EXPO_NO_TELEMETRY: '1', NODE_ENV: 'production' },
-    maxBuffer: 1 << 26,
-  })
-  if (built.status !== 0)
+  const { code, printed } = await exported()
+  if (code !== 0)
     throw new Stop(
-      `The application could not be built:\n${`${built.stdout}${built.stderr}`.trim().split('\n').slice(-15).join('\n')}`,
+      `The application could not be built:\n${printed.trim().split('\n').slice(-15).join('\n')}`,
       'Mend what the lines above name. A build that worked before is kept with: npm start -- --no-build',
     )
   compress(join(fresh, '_expo'))
@@ -55,6 +50,19 @@ export const wantWeb = () => {
   rmSync(webFolder, { recursive: true, force: true })
   renameSync(fresh, webFolder)
 }
+
+const exported = () =>
+  new Promise((resolve, reject) => {
+    const child = spawn('npx', ['expo', 'export', '-p', 'web', '--output-dir', 'dist-new'], {
+      cwd: app,
+      stdio: ['ignore', 'pipe', 'pipe'],
+      env: { ...process.env, CI: '1', EXPO_OFFLINE: '1', EXPO_NO_TELEMETRY: '1', NODE_ENV: 'production' },
+    })
+    let printed = ''
+    for (const stream of [child.stdout, child.stderr]) stream.on('data', (text) => (printed += text))
+    child.once('error', reject)
+    child.once('close', (code) => resolve({ code, printed }))
+  })
 
 /** Leaves every script and style compressed beside itself, both ways that browsers understand. */
 const compress = (folder) => {

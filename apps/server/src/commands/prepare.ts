@@ -1,6 +1,7 @@
 import { parseArgs } from 'node:util'
 import { Sequelize } from 'sequelize'
 import { z } from 'zod'
+import { machineClock } from '../clock'
 import { openDatabase } from '../database/database'
 import { loadDemo } from '../demo/load'
 import { migrate } from '../database/migrations'
@@ -13,6 +14,9 @@ import { shopOf } from '../record/shop'
  * Makes the two roles, the database and the key of the record where they are missing, migrates, and with `--demo` loads the demo into an empty
  * one. The server's role owns nothing: it gets what the migrations grant.
  */
+// Whoever started it is gone, or does not want it any more.
+process.on('disconnect', () => process.exit(1))
+
 const env = z
   .object({
     TARAF_SUPERUSER_URL: z.url(),
@@ -47,8 +51,9 @@ Put that folder back from a backup. Where there is none, start once with TARAF_K
   )
   process.exit(1)
 }
-wantKey(env.TARAF_KEYS)
+wantKey(env.TARAF_KEYS, machineClock.date())
 if (values.demo) await loadDemo(db, env.TARAF_OWNER_URL, env.TARAF_KEYS)
 await renewListings(db)
-await adopt(db, shopOf(db, openKeys(env.TARAF_KEYS)))
+await adopt(db, shopOf(db, openKeys(env.TARAF_KEYS), machineClock))
 await db.close()
+process.exit(0)

@@ -1,7 +1,8 @@
 import { randomUUID } from 'node:crypto'
 import type { Person } from '@taraf/contract'
-import { batchNotes, benched, boardDefinitions, builtPartsOf, demoImages, demoShop, people, sheets, stories } from '@taraf/demo'
+import { batchNotes, benched, boardDefinitions, builtPartsOf, demoImages, people, sheets, stories } from '@taraf/demo'
 import { pino } from 'pino'
+import { machineClock } from '../clock'
 import { configFrom } from '../config'
 import type { Database } from '../database/database'
 import { writeNote } from '../batch/notes'
@@ -19,9 +20,22 @@ import { openKeys } from '../record/keys'
 import { shopOf } from '../record/shop'
 import { addSheet } from '../sheets/sheets'
 import { openWork, type Work } from '../work/work'
-import { live } from './history'
+import { record } from './history'
+import type { LifeOrder } from './life'
+import { livesOf } from './lives'
 
 const firstDay = Date.UTC(2026, 7, 31, 7, 30)
+const hours = 3_600_000
+
+/** The airframes with a history, in the order of their cards: one every other day, begun between half past seven and the early afternoon. */
+const ordersOf = (): LifeOrder[] =>
+  Object.entries(stories)
+    .flatMap(([type, list]) => list.map((story, i) => ({ type, story, tag: `${type}-${String(i + 1).padStart(3, '0')}` })))
+    .map(({ type, story, tag }, i) => {
+      const count = i + 1
+      const atMs = firstDay + (2 * count * 24 + (count % 6)) * hours
+      return { tag, type, story, board: `FB-${1200 + count * 7}`, seed: 100 + count, parts: builtPartsOf(type, count), atMs }
+    })
 
 /** Loads the demo's world and its history into an empty database; does nothing where there are people already. */
 export const loadDemo = async (db: Database, url: string, keysFolder: string): Promise<void> => {
@@ -37,16 +51,16 @@ export const loadDemo = async (db: Database, url: string, keysFolder: string): P
 const load = async (db: Database, url: string, keysFolder: string, { passwords, files }: Work): Promise<void> => {
   let clock = firstDay
   const now = () => new Date(clock)
-  const pass = (minutes: number) => void (clock += minutes * 60_000)
-  const shopRecord = shopOf(db, openKeys(keysFolder), now)
+  // What takes its time is begun first, beside all else.
+  const orders = ordersOf()
+  const lives = livesOf(orders, now())
+  const shopRecord = shopOf(db, openKeys(keysFolder), { date: now })
 
   const sheetIds = new Map<string, string>()
   for (const sheet of sheets)
     sheetIds.set(sheet.type, await db.within((transaction) => addSheet(db, shopRecord, transaction, sheet, null)))
-  let made = 0
-  const addAirframe = async (tag: string, type: string, board: string) => {
-    made += 1
-    const airframe = { tag, sheetId: sheetIds.get(type) ?? '', board, parts: builtPartsOf(type, made) }
+  const addAirframe = async ({ tag, type, board, parts }: Pick<LifeOrder, 'tag' | 'type' | 'board' | 'parts'>) => {
+    const airframe = { tag, sheetId: sheetIds.get(type) ?? '', board, parts: [...parts] }
     await db.within((transaction) => addAirframes(db, shopRecord, transaction, null, [airframe], { touchedAt: now() }))
   }
 
@@ -61,28 +75,21 @@ const load = async (db: Database, url: string, keysFolder: string, { passwords, 
 
   const log = pino({ level: 'silent' })
   const config = configFrom({ TARAF_DATABASE_URL: url, TARAF_SESSION_SECRET: 'not used while loading', TARAF_KEYS: keysFolder })
-  const notices = new Notices(db, url, log)
-  const cards = cardsOf(db, notices, shopRecord, now)
-  const links = new Links(db, config, notices, new Servers(db, config, log), log)
+  const notices = new Notices(db, url, machineClock, log)
+  const cards = cardsOf(db, notices, shopRecord)
+  const links = new Links(db, config, notices, new Servers(db, config, machineClock, log), machineClock, log)
   const benches = new Benches(db, config, links, notices)
   const known = peopleOf(db, passwords, triesOf(db), shopRecord)
-  const jobs = jobsOf(db, known, benches, notices, cards, shopRecord, now)
-  const shop = demoShop(now())
-  let count = 0
-  for (const [type, list] of Object.entries(stories))
-    for (const [i, story] of list.entries()) {
-      count += 1
-      // A job card every other day, begun between half past seven and the early afternoon.
-      clock = firstDay + (2 * count * 24 + (count % 6)) * 3_600_000
-      const tag = `${type}-${String(i + 1).padStart(3, '0')}`
-      const board = `FB-${1200 + count * 7}`
-      await addAirframe(tag, type, board)
-      await live(
-        { db, jobs, cards, technician: count % 3 === 0 ? joren : ines, lead: maud, shop, now, pass },
-        { tag, type, board, seed: 100 + count },
-        story,
-      )
-    }
+  const jobs = jobsOf(db, known, benches, notices, cards, shopRecord)
+  for (const [i, order] of orders.entries()) {
+    const at = (ms: number) => void (clock = ms)
+    at(order.atMs)
+    await addAirframe(order)
+    const technician = (i + 1) % 3 === 0 ? joren : ines
+    const deeds = lives.get(order.tag)
+    if (deeds === undefined) throw new Error(`nobody lives ${order.tag} through`)
+    await record({ db, jobs, cards, technician, lead: maud, at }, order, deeds)
+  }
   for (const { name, hex } of demoImages()) await keepImage(db, files, name, Buffer.from(hex), maud)
   const { target, version, settings } = boardDefinitions(now())
   await db.sequelize.query(
@@ -92,8 +99,8 @@ const load = async (db: Database, url: string, keysFolder: string, { passwords, 
     },
   )
   for (const [i, note] of batchNotes.entries()) await writeNote(db, cards, note, maud, `demo ${i}`)
-  for (const { bench, name, tag, type, board } of benched) {
-    await addAirframe(tag, type, board)
+  for (const [i, { bench, name, tag, type, board }] of benched.entries()) {
+    await addAirframe({ tag, type, board, parts: builtPartsOf(type, orders.length + i + 1) })
     await db.benches.create({
       id: randomUUID(),
       name,
