@@ -21,6 +21,6 @@ export default defineConfig({
   },
   projects: [
     { name: 'phone', use: { viewport: { width: 390, height: 844 }, hasTouch: true } },
-    { name: 'wide', use: { viewport: { width: 1280, height: 800 } }, grepInvert: /@every-sensor/ },
+    { name: 'wide', use: { viewport: { width: 1280, height: 800 } }, grepInvert: /@phone/ },
   ],
 })

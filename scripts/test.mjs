@@ -135,9 +135,11 @@ const stages = [
 /** What stands on the foundations. */
 const standing = ['views', 'start', 'phone', 'wide']
 
-const runParts = async (names) => {
+/** @param isLaid waits for what a part stands on */
+const runParts = async (names, isLaid = () => {}) => {
   const outcomes = []
   for (const name of names) {
+    await isLaid([name])
     say(`\n== ${name}`)
     const at = Date.now()
     const { passed, failed, again } = await parts[name]()
@@ -169,18 +171,23 @@ const runBeside = (label, names, nice = 0) => {
 }
 const inChild = '--beside'
 
-/** Makes what the parts stand on, each beside the other. */
-const layFoundations = async () => {
-  const { failed } = joined(await Promise.all(Object.keys(foundations).map((name) => runBeside(name, [name]))))
-  if (failed.length > 0) throw new Stop('What the tests stand on could not be made.', 'Look at the lines above.')
-}
+/** Makes what the parts stand on, each beside the other, while parts run that stand on nothing. */
+const layFoundations = async () => joined(await Promise.all(Object.keys(foundations).map((name) => runBeside(name, [name], 19))))
 
 const runAll = async (chosen) => {
   const of = (names) => names.filter((name) => chosen.includes(name))
   const came = []
-  if (of(standing).length > 0) await layFoundations()
+  const laid = of(standing).length > 0 ? layFoundations() : Promise.resolve(outcome(0))
+  const isLaid = async (names) => {
+    if (!names.some((name) => standing.includes(name)) || (await laid).failed.length === 0) return
+    throw new Stop('What the tests stand on could not be made.', 'Look at the lines above.')
+  }
+  const besideThem = async (names) => {
+    await isLaid(names)
+    return runBeside('beside', names, 19)
+  }
   for (const { inRealTime, beside } of stages)
-    came.push(...(await Promise.all([runParts(of(inRealTime)), runBeside('beside', of(beside), 19)])))
+    came.push(...(await Promise.all([runParts(of(inRealTime), isLaid), besideThem(of(beside))])))
   return joined(came)
 }
 

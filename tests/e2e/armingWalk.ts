@@ -1,5 +1,5 @@
 import { expect, type Page } from '@playwright/test'
-import { act, asks, confirmPropsOff, take, toCheck, verdictIs } from './bench'
+import { act, asks, confirmPropsOff, hurry, pause, take, toCheck, verdictIs } from './bench'
 import { arm, battery, handsAt, throttle } from './handsAt'
 
 const level = { act: 'lay', way: 'forward' }
@@ -12,6 +12,7 @@ const fullestCell = 4.4
 export const armingAt = async (page: Page, bench: string) => {
   const { hands, look, asked } = await handsAt(page, bench)
   const ready = async () => {
+    await hurry(page, bench)
     await hands({ act: 'transmitter', on: true }, level, throttle(-1), arm(0), { act: 'stick', stick: 'yaw', to: 0 })
     await hands({ act: 'props', on: false }, { act: 'nuts', on: false }, battery('none'), battery('pack'))
     await confirmPropsOff(page)
@@ -20,14 +21,14 @@ export const armingAt = async (page: Page, bench: string) => {
     for (const one of acts) {
       if (/would refuse/.test((await asks(page).textContent()) ?? '')) return
       await hands(one)
-      await page.waitForTimeout(250)
+      await pause(page, 250)
     }
     await asked(/would refuse/)
   }
   const armed = async () => {
     await asked(/put the arm switch on/)
     await hands({ act: 'stick', stick: 'yaw', to: 0 }, arm(0))
-    await page.waitForTimeout(500)
+    await pause(page, 500)
     await hands(arm(1))
   }
 
@@ -48,27 +49,27 @@ export const armingAt = async (page: Page, bench: string) => {
     ] as const) {
       await asked(words)
       await hands(arm(0), throttle(-1), tilt(4 * roll, 4 * pitch))
-      await page.waitForTimeout(1_400)
+      await pause(page, 1_400)
       await approach(range(6, 40, 2).map((deg) => tilt(deg * roll, deg * pitch)))
       await hands(tilt(30 * roll, 30 * pitch))
-      await page.waitForTimeout(700)
+      await pause(page, 700)
       await hands(arm(1))
     }
     await asked(/nothing was measured/)
     await hands(arm(0), level)
-    await page.waitForTimeout(1_600)
+    await pause(page, 1_600)
     await hands(arm(1))
     await asked(/switch the transmitter off/)
     await hands(arm(0))
-    await page.waitForTimeout(300)
+    await pause(page, 300)
     await hands({ act: 'transmitter', on: false })
     await asked(/would refuse/)
     await hands(arm(1))
-    await page.waitForTimeout(600)
+    await pause(page, 600)
     await hands({ act: 'transmitter', on: true })
     await asked(/Battery out, cable out/)
     await hands(battery('none'), { act: 'cable', in: false }, arm(1))
-    await page.waitForTimeout(600)
+    await pause(page, 600)
     await hands(battery('pack'), { act: 'cable', in: true })
     await asked(/Leave the arm switch on/)
     await confirmPropsOff(page)

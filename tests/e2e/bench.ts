@@ -1,13 +1,6 @@
 import { execFileSync } from 'node:child_process'
 import { randomUUID } from 'node:crypto'
-import {
-  expect as ofPlaywright,
-  test as base,
-  type APIRequestContext,
-  type Locator,
-  type Page,
-  type PlaywrightWorkerArgs,
-} from '@playwright/test'
+import { expect as ofPlaywright, request, test as base, type APIRequestContext, type Locator, type Page } from '@playwright/test'
 
 export const passwords = { ines: 'saltmarsh', joren: 'dunegrass', maud: 'springtide', piet: 'oystercatcher' } as const
 export type Login = keyof typeof passwords
@@ -143,15 +136,12 @@ export const openCard = async (page: Page, tag: string) => {
 }
 
 /** Sets checks of the card in hand aside, as the lead may; all that are open where none are named, but for one. */
-export const setAside = async (
-  page: Page,
-  { playwright, baseURL }: { playwright: PlaywrightWorkerArgs['playwright']; baseURL: string | undefined },
-  which: readonly string[] | { readonly allBut: string },
-) => {
-  const job = new URL(page.url()).pathname.split('/')[2] ?? ''
-  const lead = await playwright.request.newContext({ baseURL: baseURL ?? '' })
+export const setAside = async (page: Page, which: readonly string[] | { readonly allBut: readonly string[] }) => {
+  const { origin: baseURL, pathname } = new URL(page.url())
+  const job = pathname.split('/')[2] ?? ''
+  const lead = await request.newContext({ baseURL })
   const post = (path: string, data: object) => {
-    const headers = { 'idempotency-key': randomUUID(), origin: baseURL ?? '' }
+    const headers = { 'idempotency-key': randomUUID(), origin: baseURL }
     return lead.post(`/api${path}`, { data, headers, failOnStatusCode: true })
   }
   await post('/session', { login: 'maud', password: passwords.maud })
@@ -159,7 +149,7 @@ export const setAside = async (
   const checks =
     'allBut' in which
       ? Object.entries(standings).flatMap(([check, { state }]) =>
-          check !== which.allBut && ['open', 'fail', 'stale'].includes(state) ? [check] : [],
+          !which.allBut.includes(check) && ['open', 'fail', 'stale'].includes(state) ? [check] : [],
         )
       : which
   for (const check of checks) await post(`/jobs/${job}/asides`, { check, reason: 'looked at on another day' })
@@ -203,8 +193,15 @@ export const hand = async (page: Page, what: string, done?: string) => {
   if (done !== undefined) await expect(act(page, done).last()).toBeVisible()
 }
 
+/** How fast the clock of a bench runs in these tests while nothing may turn; and while its board is armed, where it runs no faster (`RigBench`). */
+export const hurried = 8
+const armedPace = 2
+
+/** Waits for so long by the clock of a bench that is hurried while its board is armed. */
+export const pause = (page: Page, ms: number) => page.waitForTimeout(ms / armedPace)
+
 /** Lets the clock of a bench run faster: what is measured over minutes is measured over as much of the board's time, and waited for less. */
-export const hurry = async (page: Page, bench: string, times: number) => {
+export const hurry = async (page: Page, bench: string, times = hurried) => {
   const benches = (await (await page.request.get('/api/benches')).json()) as { id: string; name: string }[]
   const id = benches.find((b) => b.name === bench)?.id ?? ''
   expect((await page.request.post(`/api/hands/${id}`, { data: { act: 'pace', times } })).ok()).toBe(true)

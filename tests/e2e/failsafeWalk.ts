@@ -1,5 +1,5 @@
 import { expect, type Page } from '@playwright/test'
-import { confirmPropsOff, motorsState, take, toCheck } from './bench'
+import { confirmPropsOff, hurry, motorsState, pause, take, toCheck } from './bench'
 import { arm, battery, handsAt, throttle } from './handsAt'
 
 const radio = (on: boolean) => ({ act: 'transmitter', on })
@@ -11,22 +11,23 @@ export const failsafeAt = async (page: Page, bench: string) => {
   const armed = async (mode: RegExp, position: number) => {
     await asked(mode)
     await hands(throttle(-1), arm(0), { act: 'switch', name: 'B', to: position })
-    await page.waitForTimeout(600)
+    await pause(page, 600)
     await hands(arm(1))
   }
   /** One loss: throttle somewhere, the signal gone, and back a moment after the step says so. */
   const lost = async (at: RegExp, to: number, gone: object, says: RegExp, back: object) => {
     await asked(at)
     await hands(throttle(to))
-    await page.waitForTimeout(700)
+    await pause(page, 700)
     await hands(gone)
     await asked(says)
-    await page.waitForTimeout(1_200)
+    await pause(page, 1_200)
     await hands(back)
   }
 
   const begun = async (check: RegExp) => {
     await toCheck(page, check)
+    await hurry(page, bench)
     // Nobody takes a prop off what still turns.
     await expect(motorsState(page)).toHaveText('still', { timeout: 15_000 })
     await hands(radio(true), lead(true), { act: 'lay', way: 'forward' }, throttle(-1), arm(0))
@@ -57,13 +58,13 @@ export const failsafeAt = async (page: Page, bench: string) => {
     const held = async (at: RegExp, rollDeg: number, pitchDeg: number) => {
       await asked(at)
       await hands(throttle(-1), { act: 'tilt', rollDeg, pitchDeg, yawDeg: 0 })
-      await page.waitForTimeout(1_700)
+      await pause(page, 1_700)
       await hands(throttle(0.05))
-      await page.waitForTimeout(500)
+      await pause(page, 500)
       await hands(radio(false))
       await asked(/It acts/)
       await look()
-      await page.waitForTimeout(1_200)
+      await pause(page, 1_200)
       await hands(radio(true))
     }
     await held(/its right side down by about 20 deg/, 20, 0)
@@ -76,13 +77,13 @@ export const failsafeAt = async (page: Page, bench: string) => {
     await begun(/Return home/)
     const home = async () => {
       await hands(throttle(-1), arm(0), { act: 'switch', name: 'B', to: 2 })
-      await page.waitForTimeout(600)
+      await pause(page, 600)
       await hands(arm(1))
       await asked(/Then put the switch of return home on/)
       await hands(throttle(0.05))
-      await page.waitForTimeout(700)
+      await pause(page, 700)
       await hands({ act: 'switch', name: 'B', to: 1 })
-      await page.waitForTimeout(2_300)
+      await pause(page, 2_300)
       await hands({ act: 'switch', name: 'B', to: 2 })
     }
     await asked(/until the fix is gone/)
@@ -107,19 +108,19 @@ export const failsafeAt = async (page: Page, bench: string) => {
     const held = async (at: RegExp, sticks: readonly string[], more: readonly object[]) => {
       await asked(at)
       await hands(throttle(0.05))
-      await page.waitForTimeout(500)
+      await pause(page, 500)
       await hands(...sticks.map((name) => stick(name, 0.15)))
-      await page.waitForTimeout(300)
+      await pause(page, 300)
       await hands(radio(false))
       await asked(/It acts/)
       await hands(...sticks.map((name) => stick(name, 0)), ...more)
-      await page.waitForTimeout(1_000)
+      await pause(page, 1_000)
       await hands(radio(true))
     }
     await held(/Hold roll a little to the right/, ['roll', 'pitch'], [{ act: 'switch', name: 'B', to: 0 }])
     await held(/Hold yaw a little to the right/, ['yaw'], [])
     await asked(/for a blink/)
-    await page.waitForTimeout(500)
+    await pause(page, 500)
     await hands(throttle(0.05), { act: 'block signal', seconds: 0.4 })
     await ended()
   }
@@ -133,10 +134,10 @@ export const failsafeAt = async (page: Page, bench: string) => {
     ] as const) {
       await asked(at)
       await hands({ act: 'switch', name: 'B', to: position }, throttle(0.05))
-      await page.waitForTimeout(700)
+      await pause(page, 700)
       await hands({ act: 'switch', name: 'D', to: 1 })
       await asked(/It acts/)
-      await page.waitForTimeout(1_000)
+      await pause(page, 1_000)
       await hands({ act: 'switch', name: 'D', to: 0 })
     }
     await ended()
@@ -147,7 +148,7 @@ export const failsafeAt = async (page: Page, bench: string) => {
     await armed(/mode rate\. Then put the arm switch on/, 2)
     await asked(/Throttle just over the middle for two seconds|throttle over the middle/)
     await hands(throttle(0.05))
-    await page.waitForTimeout(1_800)
+    await pause(page, 1_800)
     await hands(throttle(-1))
     await ended()
   }
@@ -174,7 +175,7 @@ export const failsafeAt = async (page: Page, bench: string) => {
       [arm(0), 400],
     ] as const) {
       await hands(what)
-      await page.waitForTimeout(ms)
+      await pause(page, ms)
     }
     await hands({ act: 'cable', in: true })
   }

@@ -1,5 +1,5 @@
 import { expect, type Page } from '@playwright/test'
-import { act, answerList, motorsState, take, toCheck } from './bench'
+import { act, answerList, hurry, motorsState, pause, take, toCheck } from './bench'
 import { arm, battery, handsAt, throttle } from './handsAt'
 
 /** The station Hover proof, flown by somebody at the hands of a simulated bench. */
@@ -10,6 +10,7 @@ export const hoverAt = async (page: Page, bench: string) => {
   /** Carried out with its props on, and what must be so is answered; `not` names what is not. */
   const list = async (not: readonly string[] = []) => {
     await toCheck(page, /Hop/)
+    await hurry(page, bench)
     await expect(motorsState(page)).toHaveText('still', { timeout: 15_000 })
     await hands({ act: 'transmitter', on: true }, throttle(-1), arm(0), battery('none'))
     await take(page)
@@ -27,16 +28,16 @@ export const hoverAt = async (page: Page, bench: string) => {
     await asked(/Pull the cable, and go ten metres back/)
     await hands({ act: 'cable', in: false })
     await asked(/The cable is out/)
-    await page.waitForTimeout(1_000)
+    await pause(page, 1_000)
     await hands(arm(1))
-    await page.waitForTimeout(1_000)
+    await pause(page, 1_000)
     await hands({ act: 'hop' })
-    await page.waitForTimeout(5_000)
+    await pause(page, 5_000)
     // It is down once it was up, or never came up.
     await expect.poll(height, { timeout: 40_000, intervals: [1_000] }).toBeLessThan(0.03)
-    await page.waitForTimeout(2_500)
+    await pause(page, 2_500)
     await hands(throttle(-1), arm(0))
-    await page.waitForTimeout(600)
+    await pause(page, 600)
     await hands({ act: 'cable', in: true })
     await asked(/Then props and nuts off/)
     await hands(arm(0), battery('none'), { act: 'props', on: false }, { act: 'nuts', on: false }, { act: 'lay', way: 'forward' })

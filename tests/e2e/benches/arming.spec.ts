@@ -4,15 +4,11 @@ import { expect, act, link, openCard, setAside, enter, test, verdictIs, verdictO
 const before = ['arming.arms']
 
 // ESCs that say nothing of how fast they turn: only somebody who looks on has seen it.
-test('armed, the motors of ESCs that never learned their range stand: that is seen, said, and fails @every-sensor', async ({
-  page,
-  playwright,
-  baseURL,
-}) => {
+test('armed, the motors of ESCs that never learned their range stand: that is seen, said, and fails @phone', async ({ page }) => {
   test.setTimeout(120_000)
   await enter(page, 'ines')
   await openCard(page, 'K4-003')
-  await setAside(page, { playwright, baseURL }, before)
+  await setAside(page, before)
   await link(page, 'Slipway bench')
   const { idles, done } = await armingAt(page, 'Slipway bench')
   await idles()

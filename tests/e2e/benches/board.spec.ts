@@ -1,6 +1,6 @@
 import { expect, act, answerList, giveFile, hand, letGo, link, openCard, enter, take, test, toCard, toCheck } from '../bench'
 
-test('settings: what a write spoils is said before, an image is written with its reason, and both are on the card', async ({
+test('settings: what a write spoils is said before, an image is written with its reason, and both are on the card @phone', async ({
   page,
 }, info) => {
   test.setTimeout(180_000)
@@ -61,7 +61,7 @@ test('settings: what a write spoils is said before, an image is written with its
   await letGo(page)
 })
 
-test('an open item is kept on the card; first power that never came keeps nothing', async ({ page }, info) => {
+test('an open item is kept on the card; first power that never came keeps nothing @phone', async ({ page }, info) => {
   const [tag, bench] = info.project.name === 'phone' ? ['N4-031', 'North bench'] : ['Y6-006', 'Lathe bench']
   const stickers = `stickers for ${info.project.name}, try ${info.retry + 1}`
   await enter(page, 'joren')

@@ -3,15 +3,13 @@ import { failsafeAt } from '../failsafeWalk'
 
 const bench = 'Corner bench'
 
-test('return home: it does not try without a fix, it does with one, and a way home that is too low is written higher', async ({
+test('return home: it does not try without a fix, it does with one, and a way home that is too low is written higher @phone', async ({
   page,
-  playwright,
-  baseURL,
 }) => {
   test.setTimeout(240_000)
   await enter(page, 'ines')
   await openCard(page, 'H6-009')
-  await setAside(page, { playwright, baseURL }, { allBut: 'failsafe.returnHome' })
+  await setAside(page, { allBut: ['failsafe.returnHome'] })
   await link(page, bench)
 
   await act(page, 'All settings').click()

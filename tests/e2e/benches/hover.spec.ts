@@ -4,15 +4,13 @@ import { hoverAt } from '../hoverWalk'
 const [tag, bench] = ['L4-015', 'Tide door bench'] as const
 
 // A crash is a knock: what it spoils is looked at on a card of its own, and not on the journey to a handover.
-test('hover proof: not all is ready, and it is not flown; two outputs exchanged turn it over as it lifts', async ({
+test('hover proof: not all is ready, and it is not flown; two outputs exchanged turn it over as it lifts @phone', async ({
   page,
-  playwright,
-  baseURL,
 }) => {
   test.setTimeout(180_000)
   await enter(page, 'ines')
   await openCard(page, tag)
-  await setAside(page, { playwright, baseURL }, { allBut: 'hover.hop' })
+  await setAside(page, { allBut: ['hover.hop'] })
   await link(page, bench)
   const { hop, list, hands } = await hoverAt(page, bench)
 

@@ -22,15 +22,13 @@ import {
 const before = ['intake.firstPower', 'escs.found', 'escs.signal']
 
 // An airframe of an older make, whose ESCs pulses alone reach: on the phone, as the wide screen has the same station already.
-test('the range of an analogue signal: taught by its script, measured; an ESC that does not learn is replaced @every-sensor', async ({
+test('the range of an analogue signal: taught by its script, measured; an ESC that does not learn is replaced @phone', async ({
   page,
-  playwright,
-  baseURL,
 }) => {
   test.setTimeout(300_000)
   await enter(page, 'ines')
   await openCard(page, 'K4-003')
-  await setAside(page, { playwright, baseURL }, before)
+  await setAside(page, before)
   await link(page, 'Slipway bench')
   await hand(page, 'Lay it, nose away')
   await toCheck(page, /Range of the signal/)

@@ -1,6 +1,7 @@
 import AxeBuilder from '@axe-core/playwright'
 import { type Page } from '@playwright/test'
 import { expect, openCard, signIn, test } from '../bench'
+import { beyondEdge } from '../beyondEdge'
 
 /** Every view, by where it is: `job` stands for a card. */
 const views = [
@@ -69,25 +70,11 @@ test('no view has a finding of axe, in light and dark', async ({ page }, info) =
   expect(found).toEqual([])
 })
 
-/** What of a view lies beyond the right edge and cannot be scrolled to. */
-const beyondEdge = (page: Page) =>
-  page.evaluate(() => {
-    const width = document.documentElement.clientWidth
-    const scrolls = (element: Element | null): boolean =>
-      element !== null && (/(auto|scroll)/.test(getComputedStyle(element).overflowX) || scrolls(element.parentElement))
-    return [...document.querySelectorAll('body *')]
-      .filter((element) => {
-        const { right, width: own } = element.getBoundingClientRect()
-        return own > 0 && right > width + 1 && element.textContent.trim() !== '' && !scrolls(element.parentElement)
-      })
-      .map((element) => element.textContent.trim().slice(0, 60))
-  })
-
 for (const [name, size] of [
   ['a screen of 320 px', { width: 320, height: 700 }],
   ['text at 200 % on a screen of 1280 px', { width: 640, height: 400 }],
 ] as const)
-  test(`nothing of any view is lost on ${name}`, { tag: '@every-sensor' }, async ({ page }, info) => {
+  test(`nothing of any view is lost on ${name}`, { tag: '@phone' }, async ({ page }, info) => {
     test.setTimeout(400_000)
     await page.setViewportSize(size)
     await signIn(page, 'maud')
