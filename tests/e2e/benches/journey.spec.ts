@@ -883,22 +883,24 @@ test('handover: what is open is closed, two sign, and the paper agrees with the 
   await openCard(page, chosen(info).tag)
   await check(page, /Handover/)
   await expect(page.getByText('Handover, not yet signed')).toBeVisible()
-  // What the stations left to be put back is in the way of the signature until it is closed.
+  // What the stations left to be put back is in the way of the signature until it is closed; what the wide screen takes leaves nothing.
   const signAsTechnician = async () => {
     await page.getByLabel('Password').last().fill('saltmarsh')
     await act(page, 'Sign as technician').click()
   }
   await signAsTechnician()
-  await expect(page.getByText(/^Still open: Take the flags of tape off the motors/)).toBeVisible()
-  const close = page.getByRole('button', { name: /^Close entry \d+$/ })
-  for (let left = await close.count(); left > 0; left--) {
-    await close.first().click()
-    await page.getByLabel(/What was (done|found)/).fill('Done, looked at twice.')
-    await act(page, 'It is done').click()
-    await expect(page.getByLabel(/What was (done|found)/)).toHaveCount(0)
-    await expect(close).toHaveCount(left - 1)
+  if (info.project.name === 'phone') {
+    await expect(page.getByText(/^Still open: Take the flags of tape off the motors/)).toBeVisible()
+    const close = page.getByRole('button', { name: /^Close entry \d+$/ })
+    for (let left = await close.count(); left > 0; left--) {
+      await close.first().click()
+      await page.getByLabel(/What was (done|found)/).fill('Done, looked at twice.')
+      await act(page, 'It is done').click()
+      await expect(page.getByLabel(/What was (done|found)/)).toHaveCount(0)
+      await expect(close).toHaveCount(left - 1)
+    }
+    await signAsTechnician()
   }
-  await signAsTechnician()
   await expect(page.getByText('Signed as technician by Ines Aldermoor.')).toBeVisible()
   await page.getByLabel('Name of the lead').fill('maud')
   await page.getByLabel('Password').last().fill('springtide')
