@@ -49,7 +49,7 @@ const boundaries = Object.entries(rooms).map(([room, { may, pure }]) => ({
 // The floors of the server, from the lowest up: a folder imports from those before it, and so never in a circle.
 const floors = [
   ['config', 'clock', 'database', 'http'],
-  ['files', 'work', 'links', 'record'],
+  ['files', 'work', 'ports', 'links', 'record'],
   ['people', 'sheets', 'airframes', 'batch', 'benches', 'jobs', 'settings', 'images', 'takes', 'transmitters', 'today'],
   ['watch', 'live', 'hands'],
   ['demo', 'commands', 'app'],

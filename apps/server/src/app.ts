@@ -8,7 +8,7 @@ import session from 'express-session'
 import staticGzip from 'express-static-gzip'
 import helmet from 'helmet'
 import pg from 'pg'
-import type { Cancel, Clock } from '@taraf/takes'
+import type { Cancel } from '@taraf/takes'
 import type { Logger } from 'pino'
 import { pinoHttp } from 'pino-http'
 import { airframeRoutes } from './airframes/routes'
@@ -17,7 +17,6 @@ import { imageRoutes, imageWritingRoutes } from './images/routes'
 import { ImageWriting } from './images/writing'
 import { settingsRoutes } from './settings/routes'
 import { sheetRoutes } from './sheets/routes'
-import { machineClock } from './clock'
 import type { Config } from './config'
 import { openDatabase } from './database/database'
 import { handsRoutes } from './hands/routes'
@@ -36,13 +35,13 @@ import { tellError } from './log'
 import { LiveFeed } from './live/liveFeed'
 import { Notices } from './database/notices'
 import { peopleOf } from './people/people'
+import { machinePorts, type Ports } from './ports'
 import { peopleRoutes, sessionRoutes } from './people/routes'
 import { forgetOldTries, triesOf } from './people/tries'
 import { openKeys } from './record/keys'
 import { shopOf } from './record/shop'
 import { Servers } from './links/servers'
 import { RunningTakes } from './record/runningTakes'
-import { openWork } from './work/work'
 import { heatStoreOf } from './takes/heatStore'
 import { takeRoutes } from './takes/routes'
 import { Takes } from './takes/takes'
@@ -56,18 +55,18 @@ const signedInMs = 12 * 3600 * 1000
 export const buildServer = (
   config: Config,
   log: Logger,
-  clock: Clock = machineClock,
+  { clock, dial, wire, work: openWork }: Ports = machinePorts,
 ): { server: Server; start: () => Promise<void>; stop: () => Promise<void> } => {
-  const db = openDatabase(config.databaseUrl)
-  const pool = new pg.Pool({ connectionString: config.databaseUrl, max: 4, connectionTimeoutMillis: 2_000 })
+  const db = openDatabase(config.databaseUrl, wire)
+  const pool = new pg.Pool({ connectionString: config.databaseUrl, max: 4, connectionTimeoutMillis: 2_000, stream: wire })
   pool.on('error', (error) => log.warn({ err: error }, 'a database connection of the sessions ended'))
-  const notices = new Notices(db, config.databaseUrl, clock, log)
+  const notices = new Notices(db, config.databaseUrl, wire, clock, log)
   const work = openWork()
   const shop = shopOf(db, openKeys(config.keysFolder), clock)
   const people = peopleOf(db, work.passwords, triesOf(db), shop)
   const cards = cardsOf(db, notices, shop)
   const servers = new Servers(db, config, clock, log)
-  const links = new Links(db, config, notices, servers, clock, log)
+  const links = new Links(db, config, notices, servers, dial, clock, log)
   const benches = new Benches(db, config, links, notices)
   const jobs = jobsOf(db, people, benches, notices, cards, shop)
   const runs = new RunningTakes(db, servers.id)
@@ -94,7 +93,7 @@ export const buildServer = (
   })
 
   const present = presentPerson(people)
-  const feed = new LiveFeed({ sessions, present, people, links, servers, takes, images, notices, clock, log })
+  const feed = new LiveFeed({ sessions, present, people, links, servers, takes, images, notices, dial, clock, log })
 
   const app = express()
   app.disable('x-powered-by')
@@ -191,7 +190,7 @@ export const buildServer = (
   return {
     server,
     start: async () => {
-      await servers.start((server.address() as AddressInfo).port)
+      await servers.start((server.address() as AddressInfo | null)?.port ?? config.port)
       await notices.listen()
       links.start()
       takes.start()

@@ -1,17 +1,22 @@
+import type { Duplex } from 'node:stream'
 import { QueryTypes, Sequelize, type Transaction } from 'sequelize'
 import { defineAirframes } from './models/airframes'
 import { defineJobs } from './models/jobs'
 import { defineBenches } from './models/benches'
 import { definePeople } from './models/people'
 
-/** The database: its tables as models, and plain queries where a set is wanted. */
-export const openDatabase = (url: string) => {
+/**
+ * The database: its tables as models, and plain queries where a set is wanted.
+ *
+ * @param wire makes the stream of a connection, where it is not TCP
+ */
+export const openDatabase = (url: string, wire?: () => Duplex) => {
   const sequelize = new Sequelize(url, {
     dialect: 'postgres',
     logging: false,
     // A new connection is a new process at the database, over which a busy machine may take longer than a lease lasts: they are kept for a while.
     pool: { max: 12, idle: 300_000, acquire: 4_000 },
-    dialectOptions: { connectionTimeoutMillis: 2_000 },
+    dialectOptions: { connectionTimeoutMillis: 2_000, stream: wire },
     define: { timestamps: false, underscored: true },
   })
   return {

@@ -1,4 +1,5 @@
 import { EventEmitter } from 'node:events'
+import type { Duplex } from 'node:stream'
 import pg from 'pg'
 import type { Clock } from '@taraf/takes'
 import type { Logger } from 'pino'
@@ -22,6 +23,7 @@ export class Notices {
   constructor(
     private readonly db: Database,
     private readonly url: string,
+    private readonly wire: (() => Duplex) | undefined,
     private readonly clock: Clock,
     private readonly log: Logger,
   ) {}
@@ -52,7 +54,7 @@ export class Notices {
   /** Listens until closed; comes back by itself, and then tells that anything may have changed. */
   async listen(): Promise<void> {
     if (this.closed) return
-    const client = new pg.Client({ connectionString: this.url, keepAlive: true })
+    const client = new pg.Client({ connectionString: this.url, keepAlive: true, stream: this.wire })
     this.client = client
     const again = () => {
       if (this.client !== client || this.closed) return

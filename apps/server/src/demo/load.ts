@@ -3,6 +3,7 @@ import type { Person } from '@taraf/contract'
 import { batchNotes, benched, boardDefinitions, builtPartsOf, demoImages, people, sheets, stories } from '@taraf/demo'
 import { pino } from 'pino'
 import { machineClock } from '../clock'
+import { machinePorts } from '../ports'
 import { configFrom } from '../config'
 import type { Database } from '../database/database'
 import { writeNote } from '../batch/notes'
@@ -75,9 +76,9 @@ const load = async (db: Database, url: string, keysFolder: string, { passwords, 
 
   const log = pino({ level: 'silent' })
   const config = configFrom({ TARAF_DATABASE_URL: url, TARAF_SESSION_SECRET: 'not used while loading', TARAF_KEYS: keysFolder })
-  const notices = new Notices(db, url, machineClock, log)
+  const notices = new Notices(db, url, undefined, machineClock, log)
   const cards = cardsOf(db, notices, shopRecord)
-  const links = new Links(db, config, notices, new Servers(db, config, machineClock, log), machineClock, log)
+  const links = new Links(db, config, notices, new Servers(db, config, machineClock, log), machinePorts.dial, machineClock, log)
   const benches = new Benches(db, config, links, notices)
   const known = peopleOf(db, passwords, triesOf(db), shopRecord)
   const jobs = jobsOf(db, known, benches, notices, cards, shopRecord)

@@ -7,6 +7,7 @@ import { defineCheck, want, type Check } from '@taraf/core'
 import { sheetOf } from '@taraf/demo'
 import { MotorHeat, TakeRun, changeSettings } from '@taraf/takes'
 import { machineClock } from '../clock'
+import { machinePorts } from '../ports'
 import { BenchLink } from './benchLink'
 
 jest.setTimeout(30_000)
@@ -117,7 +118,7 @@ let link: BenchLink
 beforeEach(async () => {
   board = new FakeBoard()
   await new Promise((resolve) => board.server.once('listening', resolve))
-  link = new BenchLink(board.url, machineClock)
+  link = new BenchLink(board.url, machinePorts.dial, machineClock)
   await eventually(() => link.phase === 'up')
 })
 afterEach(() => {

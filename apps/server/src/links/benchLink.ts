@@ -23,6 +23,7 @@ import {
 import { decode, encode } from '@taraf/contract/wire'
 import { BoardRefusal, Emitter, type BoardLink, type Cancel, type Clock, type LinkEvents } from '@taraf/takes'
 import { WebSocket } from 'ws'
+import type { Dial } from '../ports'
 
 const silenceMs = 600
 const watchMs = 100
@@ -81,6 +82,7 @@ export class BenchLink extends Emitter<Events> implements BoardLink {
    */
   constructor(
     readonly address: string,
+    private readonly dial: Dial,
     private readonly clock: Clock,
     private readonly leaseNo = 0,
     private goodFor = Infinity,
@@ -238,7 +240,7 @@ export class BenchLink extends Emitter<Events> implements BoardLink {
 
   private connect(): void {
     if (this.closed) return
-    const socket = new WebSocket(this.address, {
+    const socket = this.dial(this.address, {
       handshakeTimeout: 1_000,
       maxPayload: benchLinkMaxBytes,
       perMessageDeflate: false,

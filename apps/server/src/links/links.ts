@@ -4,6 +4,7 @@ import type { Config } from '../config'
 import type { Database } from '../database/database'
 import type { Notices } from '../database/notices'
 import { ProblemError } from '@taraf/contract'
+import type { Dial } from '../ports'
 import { BenchLink } from './benchLink'
 import type { Servers } from './servers'
 
@@ -35,6 +36,7 @@ export class Links {
     private readonly config: Config,
     private readonly notices: Notices,
     private readonly servers: Servers,
+    private readonly dial: Dial,
     private readonly clock: Clock,
     private readonly log: Logger,
   ) {}
@@ -116,7 +118,7 @@ export class Links {
         known.link.renewed(goodUntilMs)
         continue
       }
-      const link = new BenchLink(this.resolve(address), this.clock, leaseNo, goodUntilMs)
+      const link = new BenchLink(this.resolve(address), this.dial, this.clock, leaseNo, goodUntilMs)
       this.leased.set(id, { link, leaseNo })
       for (const listener of this.listeners) listener(id, link)
     }

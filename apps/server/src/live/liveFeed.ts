@@ -13,6 +13,7 @@ import type { Links } from '../links/links'
 import { linkTellOf } from '../links/linkTell'
 import type { Servers } from '../links/servers'
 import type { People } from '../people/people'
+import type { Dial } from '../ports'
 import type { Takes } from '../takes/takes'
 import type { Notices } from '../database/notices'
 import { peerHeader, Peers } from './peers'
@@ -37,6 +38,7 @@ export interface FeedDoors {
   readonly takes: Takes
   readonly images: ImageWriting
   readonly notices: Notices
+  readonly dial: Dial
   readonly clock: Clock
   readonly log: Logger
 }
@@ -52,7 +54,7 @@ export class LiveFeed {
   private readonly peers: Peers
 
   constructor(private readonly doors: FeedDoors) {
-    const { notices, takes, images, links, servers, clock, log } = doors
+    const { notices, takes, images, links, servers, dial, clock, log } = doors
     notices.onChanged((job) =>
       this.tell({ tell: 'changed', job }, (screen) => job === null || screen.job === job || screen.job === null),
     )
@@ -73,6 +75,7 @@ export class LiveFeed {
           this.tell(tell, (screen) => screen.by !== null && ('job' in tell ? screen.job === tell.job : screen.bench === bench)),
         frame: (bench, bytes) => this.pass(bench, bytes),
       },
+      dial,
       clock,
       log,
     )

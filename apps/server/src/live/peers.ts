@@ -1,8 +1,9 @@
 import { liveTell, type LiveTell } from '@taraf/contract'
 import type { Cancel, Clock } from '@taraf/takes'
 import type { Logger } from 'pino'
-import { WebSocket } from 'ws'
+import type { WebSocket } from 'ws'
 import { linkTellOf } from '../links/linkTell'
+import type { Dial } from '../ports'
 import type { Servers } from '../links/servers'
 
 export const peerHeader = 'x-taraf-peer'
@@ -36,6 +37,7 @@ export class Peers {
       readonly tell: (bench: string, tell: LiveTell) => void
       readonly frame: (bench: string, bytes: Buffer) => void
     },
+    private readonly dial: Dial,
     clock: Clock,
     private readonly log: Logger,
   ) {
@@ -74,7 +76,7 @@ export class Peers {
   }
 
   private join(bench: string, job: string | null, address: string): void {
-    const socket = new WebSocket(`${address}/live`, {
+    const socket = this.dial(`${address}/live`, {
       headers: { [peerHeader]: this.servers.token() },
       handshakeTimeout: 1_000,
       perMessageDeflate: false,

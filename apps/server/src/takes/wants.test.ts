@@ -4,6 +4,7 @@ import { sheetOf } from '@taraf/demo'
 import { MotorHeat, TakeRun } from '@taraf/takes'
 import { eventually, makeWorld, type Client, type World } from '../../tests/world'
 import { machineClock } from '../clock'
+import { machinePorts } from '../ports'
 import { BenchLink } from '../links/benchLink'
 
 jest.setTimeout(120_000)
@@ -15,7 +16,7 @@ const bench = () => world.benches.sound
 beforeAll(async () => {
   world = await makeWorld()
   ines = await world.signIn('ines')
-  link = new BenchLink(`${world.rigUrl}/bench/sound`, machineClock)
+  link = new BenchLink(`${world.rigUrl}/bench/sound`, machinePorts.dial, machineClock)
   await eventually(() => link.phase === 'up')
 })
 afterAll(async () => {
