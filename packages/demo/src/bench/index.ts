@@ -1,6 +1,8 @@
 export { modeIn } from './controls'
 export * from './handActs'
+export * from './ledHands'
 export * from './person'
 export * from './rigLink'
 export * from './simulatedBench'
+export { type HandsBench, type TakeAtHand } from './stepHands'
 export * from './takeAtBench'

@@ -1,11 +1,10 @@
-import type { BoardEvent, EvidenceEvent, HandAct, Observation, Said, TakeTell, Want, WantOf } from '@taraf/contract'
+import type { AskBody, BoardEvent, BoardState, EvidenceEvent, HandAct, Observation, Said, TakeTell, Want, WantOf } from '@taraf/contract'
 import { armedUnder, evidenceEvent, isWaitedFor } from '@taraf/core'
-import { handsOf } from '@taraf/rig'
-import { elapsed, type Cancel, type TakeRun } from '@taraf/takes'
+import { handsOf, type Rig } from '@taraf/rig'
+import { elapsed, type Cancel, type Clock, type TakeRun } from '@taraf/takes'
 import { chooseMode, modeIn, movesOf } from './controls'
 import { said, type Handled } from './handActs'
 import type { AtTheRig } from './person'
-import type { SimulatedBench } from './simulatedBench'
 
 /** What somebody takes to read what a step asks for, s. */
 const readS = 0.3
@@ -36,12 +35,38 @@ const batteryInAfterS = 1.5
 
 type StepOf<Kind extends Want['kind']> = Hands & { readonly want: WantOf<Kind> }
 
+/** A simulated bench as hands have it: what lies there, a clock, and what its screen tells of the board. */
+export interface HandsBench {
+  readonly rig: Rig
+  readonly clock: Clock
+  readonly link: {
+    readonly state: BoardState | null
+    on(event: 'told', listener: (event: BoardEvent) => void): void
+    off(event: 'told', listener: (event: BoardEvent) => void): void
+    ask(body: AskBody & { ask: 'stop' }): Promise<unknown>
+    untilUp(): Promise<void>
+    /** Brings the rig up to now. */
+    tick(): void
+  }
+  /** The battery connection that is there, where props were confirmed off for it; else null. */
+  readonly propsOff: string | null
+  /** Says that props are off for the battery that is in; nobody says so where they are not. */
+  confirmPropsOff(): void
+  hand(act: HandAct): void
+  /** Does it where that goes; returns why it does not. */
+  tries(act: HandAct): string | null
+}
+
+/** A take as hands have it: its buttons, and what it tells. */
+export type TakeAtHand = Pick<TakeRun, 'tell' | 'next' | 'mark' | 'answer' | 'keep'>
+
 /** Somebody at a simulated bench who does what one step of a take asks for. */
 export interface Hands {
-  readonly bench: SimulatedBench
-  readonly run: TakeRun
+  readonly bench: HandsBench
+  readonly run: TakeAtHand
   readonly person: AtTheRig
   readonly how: Handled
+  readonly button: Button
   /** Whether what comes before the step was done as the take began. */
   readonly isPrepared: boolean
   /** Aborts once the step is over. */
@@ -77,11 +102,10 @@ const scripts: { readonly [Kind in Want['kind']]: (step: StepOf<Kind>) => Promis
     }
   },
   turn: async (step) => {
-    const { bench, want, run, signal } = step
+    const { bench, want, run, button, signal } = step
     // Under a battery that is confirmed all of it is done already.
     if (bench.propsOff === null) await before(step, settleS)
     await wait(bench, readS, signal)
-    const button = new Button(bench, run, want.label, signal)
     for (;;) {
       button.look()
       const { phase, said: isSaid } = run.tell
@@ -137,20 +161,22 @@ const scripts: { readonly [Kind in Want['kind']]: (step: StepOf<Kind>) => Promis
   log: async () => {},
 }
 
-/** The button under which motors turn, held down for as long as its step lasts. */
-class Button {
+/** The button under which motors turn. It is held down from one step that turns them to the next, with a list between them too. */
+export class Button {
   private letGo: Cancel | null = null
   private presses = 0
   private pressedAtMs = 0
   private wasCapturing = false
 
   constructor(
-    private readonly bench: SimulatedBench,
-    private readonly run: TakeRun,
-    private readonly name: string,
-    signal: AbortSignal,
-  ) {
-    signal.addEventListener('abort', () => this.letGo?.(), { once: true })
+    private readonly bench: HandsBench,
+    private readonly run: TakeAtHand,
+  ) {}
+
+  lift(): void {
+    this.letGo?.()
+    this.letGo = null
+    this.wasCapturing = false
   }
 
   /** A press that lapsed, or that nothing came of, is made again. */
@@ -163,13 +189,13 @@ class Button {
     if (this.letGo === null && !isWaiting) return
     this.letGo?.()
     this.pressedAtMs = clock.nowMs()
-    const press = { press: `${this.name} ${this.pressedAtMs} ${this.presses++}`, screen: this.bench }
+    const press = { press: `${this.pressedAtMs} ${this.presses++}`, screen: this.bench }
     this.run.keep(press)
     this.letGo = clock.every(keepMs, () => this.run.keep(press))
   }
 }
 
-const wait = (bench: SimulatedBench, seconds: number, signal: AbortSignal): Promise<void> => elapsed(bench.clock, seconds, signal)
+const wait = (bench: HandsBench, seconds: number, signal: AbortSignal): Promise<void> => elapsed(bench.clock, seconds, signal)
 
 const untilWaiting = async ({ bench, run, signal }: Hands): Promise<void> => {
   while (run.tell.phase !== 'waiting') await wait(bench, lookMs / 1000, signal)
@@ -245,7 +271,7 @@ const onEvent = async ({ bench, signal }: Hands, { event, acts: doing }: NonNull
   for (const act of doing) bench.hand(act)
 }
 
-const eventsOf = (bench: SimulatedBench, signal: AbortSignal, take: (event: EvidenceEvent) => void): Cancel => {
+const eventsOf = (bench: HandsBench, signal: AbortSignal, take: (event: EvidenceEvent) => void): Cancel => {
   const told = (event: BoardEvent) => {
     const known = evidenceEvent(event)
     if (known !== null) take(known)
@@ -275,7 +301,7 @@ const unlinked = async ({ bench, want, how, felt, signal }: StepOf<'watch'>, { a
 }
 
 /** Whether a step waits for the transmitter to be heard again; a step that waits for a state brings that about itself. */
-export const isSilent = ({ phase, want }: TakeTell, { link }: SimulatedBench): boolean =>
+export const isSilent = ({ phase, want }: TakeTell, { link }: HandsBench): boolean =>
   phase === 'waiting' &&
   want !== null &&
   want.kind !== 'state' &&

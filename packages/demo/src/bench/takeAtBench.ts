@@ -6,7 +6,8 @@ import { TakeRun, elapsed, watchKnocks, type Cancel, type Captured } from '@tara
 import { handled, type Handled } from './handActs'
 import type { AtTheRig, Meddler } from './person'
 import type { SimulatedBench } from './simulatedBench'
-import { handStep, isSilent, settleS } from './stepHands'
+import { LedHands } from './ledHands'
+import { settleS, type HandsBench } from './stepHands'
 
 /** No take of a bench lasts that long: something in it goes on for ever. */
 const longestS = 5_400
@@ -52,7 +53,7 @@ const takeIt = async (
   }
   await bench.link.untilUp()
   const first = plan[0]
-  if (first !== undefined) await prepare(bench, first, handledOf(first), wantsBattery(plan))
+  if (first !== undefined) await prepareBench(bench, first, handledOf(first), wantsBattery(plan))
 
   const hands = new HandsOfTake(bench, person, handledOf)
   const run = new TakeRun({
@@ -81,12 +82,12 @@ const takeIt = async (
     bench.link.bend = null
     bench.bench.beforeStep = null
     meddler?.after?.(bench.rig)
-    await leave(bench, plan)
+    await leaveBench(bench, plan)
   }
 }
 
 /** The bench is brought into the state that the first step wants before the take is started. */
-const prepare = async (bench: SimulatedBench, first: Want, { before }: Handled, withBattery: boolean): Promise<void> => {
+export const prepareBench = async (bench: HandsBench, first: Want, { before }: Handled, withBattery: boolean): Promise<void> => {
   await untilStill(bench)
   for (const act of before) bench.hand(act)
   if (withBattery && !bench.rig.power.battery)
@@ -103,7 +104,7 @@ const prepare = async (bench: SimulatedBench, first: Want, { before }: Handled, 
 }
 
 /** Nobody leaves a battery in that a take wanted, nor an airframe out of doors. */
-const leave = async (bench: SimulatedBench, plan: readonly Want[]): Promise<void> => {
+export const leaveBench = async (bench: HandsBench, plan: readonly Want[]): Promise<void> => {
   const wantsIt = plan.some((want) => want.state?.battery === true || ('streams' in want && want.streams.includes('meter')))
   if (wantsIt || spins(plan) || teaches(plan)) bench.hand({ act: 'battery', source: 'none' })
   await untilStill(bench)
@@ -112,30 +113,37 @@ const leave = async (bench: SimulatedBench, plan: readonly Want[]): Promise<void
 }
 
 /** Nobody takes a prop off what still turns, nor puts the airframe down. */
-const untilStill = async ({ rig, clock }: SimulatedBench): Promise<void> => {
+const untilStill = async ({ rig, clock }: HandsBench): Promise<void> => {
   while (rig.turning) await elapsed(clock, lookMs / 1000)
 }
 
-/** The hands that a take leads from step to step. */
+/** The hands that a take leads, what goes wrong meanwhile, and what is felt. */
 class HandsOfTake {
+  private readonly hands: LedHands
   private run: TakeRun | null = null
-  private want: Want | null = null
-  private step = new AbortController()
-  private steps = 0
-  private wasSilent = false
   /** What becomes of each row of the step in hand. */
   private rows: (() => Fate) | null = null
   private feelNoKnocks: Cancel | null = null
   private failed: unknown = null
   private gaveUp: string | null = null
   private toldAtMs = 0
-  private readonly felt = new Map<string, ReturnType<typeof handsOf>>()
 
   constructor(
     private readonly bench: SimulatedBench,
     private readonly person: AtTheRig,
-    private readonly handledOf: (want: Want) => Handled,
-  ) {}
+    handledOf: (want: Want) => Handled,
+  ) {
+    this.hands = new LedHands(
+      bench,
+      person,
+      handledOf,
+      (want) => this.begin(want),
+      (error) => {
+        this.failed = error
+        this.run?.stop()
+      },
+    )
+  }
 
   /** Does what the take asks for until it is over. */
   async during(run: TakeRun): Promise<Captured> {
@@ -162,57 +170,28 @@ class HandsOfTake {
       unseen()
       link.off('told', look)
       this.feelKnocks(false)
-      this.step.abort(new StepOver())
+      this.hands.end()
     }
   }
 
-  /** Another step, or the same one again after the transmitter was silent, is begun. */
   told(tell: TakeTell): void {
     this.toldAtMs = this.bench.clock.nowMs()
-    this.follow(tell)
+    if (this.run !== null) this.hands.follow(tell, this.run)
     const isCapturing = tell.phase === 'capturing'
     this.feelKnocks(isCapturing)
     this.bench.bench.beforeStep = isCapturing ? this.rows : null
   }
 
-  private follow(tell: TakeTell): void {
-    const isAgain = this.wasSilent && tell.phase !== 'waiting'
-    if (tell.want === this.want && !isAgain) return void this.hearSilence(tell)
-    this.wasSilent = false
-    this.endStep()
-    this.want = tell.want
-    if (tell.want === null || this.run === null) return
-    this.begin(tell.want, this.run, this.steps++ === 0)
-  }
-
-  private begin(want: Want, run: TakeRun, isPrepared: boolean): void {
-    const { bench, person, felt } = this
-    const { meddler } = person
-    const over = new AbortController()
-    this.step = over
-    if (want.kind === 'reports') meddler?.reports?.(bench.rig, want)
+  private begin(want: Want): void {
+    const { meddler } = this.person
+    if (want.kind === 'reports') meddler?.reports?.(this.bench.rig, want)
     this.rows = meddler?.row === undefined || !('streams' in want) ? null : this.rowsOf(want, meddler.row)
-    handStep(want, { bench, run, person, how: this.handledOf(want), isPrepared, signal: over.signal, felt }).catch(
-      (error: unknown) => {
-        if (error instanceof StepOver || over.signal.aborted) return
-        this.failed = error
-        run.stop()
-      },
-    )
   }
 
   /** Counts the rows of a step from where its samples begin: motors have risen by then. */
   private rowsOf(want: Want, meddle: NonNullable<Meddler['row']>): () => Fate {
     let row = want.kind === 'turn' ? -Math.round(want.runUpS / stepS) : 0
     return () => (row++ >= 0 ? meddle(this.bench.rig, want, row) : 'keep')
-  }
-
-  /** A transmitter that fell silent is switched on again. */
-  private hearSilence(tell: TakeTell): void {
-    if (this.wasSilent || !isSilent(tell, this.bench)) return
-    this.wasSilent = true
-    this.endStep()
-    this.bench.clock.after(1_000, () => void this.bench.tries({ act: 'transmitter', on: true }))
   }
 
   /** Knocks are felt while samples are taken; else nobody has to look at each of them. */
@@ -227,18 +206,11 @@ class HandsOfTake {
     run.stop()
   }
 
-  private endStep(): void {
-    this.step.abort(new StepOver())
-  }
-
   /** What is seen, felt and heard while motors may turn. */
   private look(): void {
-    const { want } = this
+    const { want, felt } = this.hands
     if (want === null || (want.kind !== 'turn' && armedUnder(want) === null)) return
     if (want.kind === 'turn' && !this.bench.rig.board.drives) return
-    this.felt.set(want.label, handsOf(this.bench.rig))
+    felt.set(want.label, handsOf(this.bench.rig))
   }
 }
-
-/** The step is over, or begins again: its hands stop. */
-class StepOver extends Error {}

@@ -50,8 +50,14 @@ export class BoardEnd {
     this.looked()
   }
 
-  /** Tells what happened and how the board stands, where no sample is told. */
-  looked(): void {
+  /** Time was jumped over: samples from before it do not go with those that follow. */
+  skipped(): void {
+    this.streams?.forget()
+    this.looked()
+  }
+
+  /** Tells what happened and how the board stands. */
+  private looked(): void {
     for (const event of this.rig.board.events.splice(0)) this.peer.tell({ tell: 'event', event })
     this.tellState()
   }

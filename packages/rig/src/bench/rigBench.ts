@@ -60,7 +60,7 @@ export class RigBench {
       rig.skip(this.owedS)
       this.owedS = 0
       rig.frames.length = 0
-      return this.link?.looked()
+      return this.link?.skipped()
     }
     // What was rounded on the way is no step that is missing.
     for (; this.owedS >= stepS - 1e-9; this.owedS -= stepS) {

@@ -28,6 +28,15 @@ export class Streams {
     this.others = new Map(names.map((name) => [name, { seq: 0, t: [], values: [], last: null }]))
   }
 
+  /** Forgets the samples of blocks that are not whole yet. */
+  forget(): void {
+    this.block = []
+    for (const pending of this.others.values()) {
+      pending.t = []
+      pending.values = []
+    }
+  }
+
   /** Takes what the rig shows after a step, or what came before once more in its place; returns the blocks that became whole. */
   take(rig: Rig, sample: Sample, repeats = false): (SenseTell | StreamTell)[] {
     const whole: (SenseTell | StreamTell)[] = []

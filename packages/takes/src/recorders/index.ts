@@ -8,7 +8,7 @@ import { log, state, watch } from './watched'
 const answers: Recorder<'answers'> = async (run, { want }) => {
   const observations = await run.answers()
   if (want.confirms === 'props on' && observations.every(({ answer }) => answer !== false)) await run.propsOn()
-  return { observations }
+  return { segment: { label: want.label, streams: {} }, observations }
 }
 
 /** One recorder for each kind of want. */
