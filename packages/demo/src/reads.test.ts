@@ -1,7 +1,7 @@
 import type { Finding, Settings, Sheet } from '@taraf/contract'
 import { checks, groupsOf, namesSetting, planOf, type Check } from '@taraf/core'
 import { Rig, actOn, definitions, soundAirframe, soundSettings } from '@taraf/rig'
-import { lookedAt } from '../tests/heardRig'
+import { benchOf, lookedAt } from '../tests/heardRig'
 import { drawnAt } from './draw'
 import { demoShop, sheetOf } from './rigs'
 
@@ -71,8 +71,9 @@ const findingsOf = async (
   rig.board.settings.save()
   actOn(rig, { act: 'transmitter', on: true })
   rig.skip(3)
-  const since = rig.clock
-  const tookS = () => rig.clock - since
+  // By the bench's clock: a board that starts anew counts from nought.
+  const { clock } = benchOf(rig)
+  const tookS = () => clock.nowMs() / 1000
   const row = () => {
     if (tookS() > mostS) throw new Error('it takes too long')
     return 'keep' as const
