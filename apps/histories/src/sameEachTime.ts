@@ -1,0 +1,21 @@
+import crypto, { createHash, webcrypto } from 'node:crypto'
+import { syncBuiltinESMExports } from 'node:module'
+import type { Random } from '@taraf/rig'
+
+/** What a pool of threads computes comes at a moment of its own: here a hash is computed at once. */
+Object.defineProperty(webcrypto.subtle, 'digest', {
+  value: (name: string, data: ArrayBuffer | NodeJS.ArrayBufferView): Promise<ArrayBuffer> => {
+    const bytes = ArrayBuffer.isView(data) ? data : new Uint8Array(data)
+    const hash = createHash(name.replace('-', '').toLowerCase()).update(bytes).digest()
+    return Promise.resolve(Uint8Array.from(hash).buffer)
+  },
+})
+
+/** From now on ids are drawn: a history names things the same each time. */
+export const drawIdsFrom = (random: Random): void => {
+  crypto.randomUUID = () => {
+    const hex = Array.from({ length: 30 }, () => random.below(16).toString(16)).join('')
+    return `${hex.slice(0, 8)}-${hex.slice(8, 12)}-4${hex.slice(12, 15)}-8${hex.slice(15, 18)}-${hex.slice(18)}`
+  }
+  syncBuiltinESMExports()
+}
