@@ -2,7 +2,7 @@ import { randomFrom } from '@taraf/rig'
 import { JumpClock } from '@taraf/takes'
 import { broken } from './promises'
 import { begins, type ShopBase } from './base'
-import { drawIdsFrom } from './sameEachTime'
+import { drawFrom, drawFromMachine } from './sameEachTime'
 import { Shop } from './shop'
 
 /** A history that has not come to its end by then hangs, ms of the shop's time. */
@@ -14,6 +14,8 @@ export interface HistoryNote {
   /** What was done: takes by verdict, notes. */
   readonly takes: Readonly<Record<string, number>>
   readonly notes: number
+  /** How many things went wrong. */
+  readonly strikes: number
   readonly seconds: number
 }
 
@@ -30,8 +32,8 @@ export const runHistory = async (
 ): Promise<HistoryNote> => {
   await base.reset()
   const random = randomFrom(seed)
-  drawIdsFrom(randomFrom(seed ^ 0x5eed))
   const time = new JumpClock(begins, () => settled(base))
+  drawFrom(randomFrom(seed ^ 0x5eed), () => time.date().getTime())
   const told = follow === null ? null : (words: string) => follow(`${(time.nowMs() / 1000).toFixed(4)} ${words}`)
   const shop = new Shop(base, time, random, told)
   const hangs = new Promise<void>((resolve) =>
@@ -42,9 +44,17 @@ export const runHistory = async (
   )
   await time.until(Promise.race([shop.live(), hangs]))
   shop.close()
+  drawFromMachine()
   const wrong = [...shop.stuck, ...(await broken(base, shop.promised, shop.boards))]
   for (const one of wrong.length === 0 ? ['every promise was kept'] : wrong) told?.(one)
-  return { seed, broken: wrong, takes: shop.verdicts, notes: shop.promised.notes.length, seconds: time.nowMs() / 1000 }
+  return {
+    seed,
+    broken: wrong,
+    takes: shop.verdicts,
+    notes: shop.promised.notes.length,
+    strikes: shop.struck,
+    seconds: time.nowMs() / 1000,
+  }
 }
 
 /** Nothing is in flight: no query is at the database, and nothing that follows from what came waits for its turn. */

@@ -45,6 +45,8 @@ export class Backend {
   private readonly messages = new Messages()
   private answer: Buffer[] = []
   private asked: ((answer: Buffer[]) => void) | null = null
+  /** So many queries before the one whose answer is wanted. */
+  private ahead = 0
 
   constructor(
     private readonly socket: Socket,
@@ -64,15 +66,20 @@ export class Backend {
     return this.asked !== null
   }
 
-  /** Sends one query, and hands back all that answers it, up to and with the message that says that it is ready. */
-  ask(bytes: Buffer): Promise<Buffer[]> {
+  /**
+   * Sends one query, and hands back all that answers it, up to and with the message that says that it is ready.
+   *
+   * @param before a query that goes with it, whose answer nobody wants
+   */
+  ask(bytes: Buffer, before: Buffer | null = null): Promise<Buffer[]> {
     return new Promise((resolve) => {
       if (this.isGone) return resolve([])
+      this.ahead = before === null ? 0 : 1
       this.asked = (answer) => {
         this.asked = null
         resolve(answer)
       }
-      this.socket.write(bytes)
+      this.socket.write(before === null ? bytes : Buffer.concat([before, bytes]))
     })
   }
 
@@ -92,7 +99,8 @@ export class Backend {
     this.status = message[5] as number
     const { answer } = this
     this.answer = []
-    this.asked?.(answer)
+    if (this.ahead > 0) this.ahead -= 1
+    else this.asked?.(answer)
   }
 }
 
@@ -103,8 +111,10 @@ export interface Session {
   listens: boolean
   /** Its transaction tells the others of something once it is committed. */
   tells: boolean
-  /** Is given what comes though nobody asked. */
-  readonly heard: (message: Buffer) => void
+  /** What it was told of by others, and has not been given yet. */
+  readonly news: Buffer[]
+  /** Is given the news. */
+  readonly heard: (news: Buffer) => void
 }
 
 interface Blocked {
@@ -149,7 +159,7 @@ export class Postgres {
   }
 
   session(heard: Session['heard']): Session {
-    const session: Session = { backend: null, listens: false, tells: false, heard }
+    const session: Session = { backend: null, listens: false, tells: false, news: [], heard }
     this.sessions.add(session)
     return session
   }
@@ -162,8 +172,8 @@ export class Postgres {
     this.put(async () => {
       const backend = (session.backend ??= await this.backendFor(session))
       // A transaction has one time, that of its begin; no two of them have the same.
-      if (backend.status === idle) await backend.say(`SET taraf.now = '${this.timeAt(at)}'`)
-      await this.run(backend, backend.ask(bytes), async (answer) => {
+      const time = backend.status === idle ? simpleQuery(`SET taraf.now = '${this.timeAt(at)}'`) : null
+      await this.run(backend, backend.ask(bytes, time), async (answer) => {
         if (session.tells && backend.status === idle) {
           session.tells = false
           await this.tellListeners()
@@ -262,11 +272,13 @@ export class Postgres {
   /** Whoever listens has heard of a commit once its next query is answered. */
   private async tellListeners(): Promise<void> {
     for (const { listens, backend } of this.sessions) if (listens && backend?.isBusy === false) await backend.say('')
+    // Whichever of them was told first: they hear of it in their own order.
+    for (const { news, heard } of this.sessions) if (news.length > 0) heard(Buffer.concat(news.splice(0)))
   }
 
-  private async backendFor({ heard }: Session): Promise<Backend> {
+  private async backendFor({ news }: Session): Promise<Backend> {
     const backend = this.free.pop() ?? (await this.begin())
-    backend.heard = heard
+    backend.heard = (message) => void news.push(message)
     return backend
   }
 

@@ -54,6 +54,7 @@ export const drawStrikes = (random: Random, windowMs: number): Strike[] => {
 
 /** Lets strikes fall as their messages come. */
 export class Strikes {
+  fallen = 0
   private isOver = false
 
   constructor(
@@ -81,6 +82,7 @@ export class Strikes {
     for (const [i, strike] of this.strikes.entries()) {
       if (strike.traffic !== traffic || nowMs < strike.fromMs || strike.after-- > 0) continue
       this.strikes.splice(i, 1)
+      this.fallen += 1
       return this.fall(strike, from, to)
     }
     return 'arrives'

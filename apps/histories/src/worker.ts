@@ -120,6 +120,14 @@ export interface At {
   readonly sheet: Sheet
 }
 
+/** A bench on which nothing is left in the way of a take that is still. */
+const calm: readonly HandAct[] = [
+  { act: 'switch', name: 'A', to: 0 },
+  { act: 'stick', stick: 'throttle', to: -1 },
+  { act: 'battery', source: 'none' },
+  { act: 'lay', way: 'forward' },
+]
+
 /** A technician who works at one airframe on one bench, whatever goes wrong. */
 export class Worker {
   job: string | null = null
@@ -195,7 +203,7 @@ export class Worker {
 
   async hold(): Promise<boolean> {
     const { status } = await this.screen.until('POST', `/benches/${this.at.bench}/hold`, { job: this.job })
-    this.screen.watch({ job: this.job ?? '', bench: this.at.bench })
+    this.screen.watch({ job: this.job ?? '' })
     return status === 200
   }
 
@@ -210,8 +218,9 @@ export class Worker {
     this.bench.tries({ act: 'cable', in: true })
     await this.hold()
     await this.bench.link.untilUp()
+    for (const act of calm) this.bench.tries(act)
     await elapsed(this.part.clock, 1)
-    return this.take(check, () => false)
+    return this.start(check, () => false)
   }
 
   private async parkAndResume(): Promise<void> {
@@ -219,39 +228,45 @@ export class Worker {
     if (parked.status === 201) await this.screen.until('POST', `/jobs/${this.job}/resume`)
   }
 
-  /** Takes a check, as the screen leads; returns its verdict, or null where it came to none. */
-  async take(check: Check, isOver: () => boolean): Promise<string | null> {
-    const { bench, screen, job, part } = this
+  /** Brings the bench into the state that a check begins with, takes it, and leaves the bench as it is to be left. */
+  private async take(check: Check, isOver: () => boolean): Promise<void> {
+    const { bench, part } = this
     const plan = planOf(check, this.at.sheet)
-    const handledOf = (want: Want) => handled(want, false, bench.rig.airframe.power.pack.cells)
-    const first = plan[0]
+    const [first] = plan
     this.does(`prepares ${check.id}`)
     try {
-      if (first !== undefined) await this.within(prepareBench(bench, first, handledOf(first), wantsBattery(plan)))
+      if (first !== undefined) await this.within(prepareBench(bench, first, this.handledOf(first), wantsBattery(plan)))
       while (wantsBattery(plan) && bench.propsOff === null && !isOver()) {
         bench.confirmPropsOff()
         await elapsed(part.clock, lookS)
       }
-      const key = randomUUID()
-      const before = (await this.takes()).length
-      const begun = await screen.until('POST', `/jobs/${job}/takes`, { check: check.id }, key)
-      this.does(`takes ${check.id} (${begun.status}${begun.status === 202 ? '' : ` ${JSON.stringify(begun.body)}`})`)
-      if (begun.status !== 202) return null
-      const promise = { job: job ?? '', key, isExcused: false }
-      this.promised.takes.push(promise)
-      return await this.follow(check, handledOf, isOver, promise, before)
+      await this.start(check, isOver)
     } catch (error) {
+      // Whatever a strike did to the bench, nobody could do what was asked for.
       this.does(`gave up: ${error instanceof Error ? error.message : String(error)}`)
-      return null
     } finally {
       this.does(`leaves ${check.id}`)
       await this.leave(plan)
     }
   }
 
+  private handledOf = (want: Want) => handled(want, false, this.bench.rig.airframe.power.pack.cells)
+
+  /** Starts a take and does what its screen asks for; returns its verdict, or null where it came to none. */
+  private async start(check: Check, isOver: () => boolean): Promise<string | null> {
+    const { screen, job } = this
+    const key = randomUUID()
+    const before = (await this.takes()).length
+    const begun = await screen.until('POST', `/jobs/${job}/takes`, { check: check.id }, key)
+    this.does(`takes ${check.id} (${begun.status}${begun.status === 202 ? '' : ` ${JSON.stringify(begun.body)}`})`)
+    if (begun.status !== 202) return null
+    const promise = { job: job ?? '', key, isExcused: false }
+    this.promised.takes.push(promise)
+    return this.follow(check, isOver, promise, before)
+  }
+
   private async follow(
     check: Check,
-    handledOf: (want: Want) => ReturnType<typeof handled>,
     isOver: () => boolean,
     promise: Promised['takes'][number],
     before: number,
@@ -263,7 +278,7 @@ export class Worker {
     const hands: LedHands = new LedHands(
       bench,
       { answer: ({ questions }) => lookAt(questions, handsOf(bench.rig), airframe, hands.felt) },
-      handledOf,
+      this.handledOf,
       () => {},
       () => (gaveUp = true),
     )

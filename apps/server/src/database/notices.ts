@@ -9,6 +9,7 @@ import type { Database } from './database'
 const channel = 'taraf_changed'
 const stopChannel = 'taraf_stop'
 const peopleChannel = 'taraf_people'
+const wantedChannel = 'taraf_wanted'
 const againMs = 500
 
 /**
@@ -38,6 +39,17 @@ export class Notices {
     await this.db.sequelize.query('SELECT pg_notify($channel, $bench)', { bind: { channel: stopChannel, bench } })
   }
 
+  /** Asks whichever server has the link of a bench to hand it to another one, whose people have work there. */
+  async want(bench: string, server: string): Promise<void> {
+    await this.db.sequelize.query('SELECT pg_notify($channel, $wanted)', {
+      bind: { channel: wantedChannel, wanted: `${bench} ${server}` },
+    })
+  }
+
+  onWanted(listener: (bench: string, server: string) => void): void {
+    this.emitter.on('wanted', listener)
+  }
+
   onStop(listener: (bench: string) => void): void {
     this.emitter.on('stop', listener)
   }
@@ -63,16 +75,15 @@ export class Notices {
     }
     client.on('error', again)
     client.on('end', again)
-    client.on('notification', ({ channel: on, payload = '' }) =>
-      on === stopChannel
-        ? this.emitter.emit('stop', payload)
-        : on === peopleChannel
-          ? this.emitter.emit('person', payload)
-          : this.emitter.emit('changed', payload === '' ? null : payload),
-    )
+    client.on('notification', ({ channel: on, payload = '' }) => {
+      if (on === stopChannel) this.emitter.emit('stop', payload)
+      else if (on === peopleChannel) this.emitter.emit('person', payload)
+      else if (on === wantedChannel) this.emitter.emit('wanted', ...payload.split(' '))
+      else this.emitter.emit('changed', payload === '' ? null : payload)
+    })
     try {
       await client.connect()
-      await client.query(`LISTEN ${channel}; LISTEN ${stopChannel}; LISTEN ${peopleChannel}`)
+      await client.query(`LISTEN ${channel}; LISTEN ${stopChannel}; LISTEN ${peopleChannel}; LISTEN ${wantedChannel}`)
       this.emitter.emit('changed', null)
     } catch (error) {
       this.log.warn({ err: error }, 'cannot listen to the database yet')

@@ -2,6 +2,7 @@ import type { Cancel, Clock } from '@taraf/takes'
 import type { Logger } from 'pino'
 import type { Config } from '../config'
 import type { Database } from '../database/database'
+import { livesSql } from '../database/lives'
 import type { Notices } from '../database/notices'
 import { ProblemError } from '@taraf/contract'
 import type { Dial } from '../ports'
@@ -53,6 +54,10 @@ export class Links {
           ?.stopAll()
           .catch(() => {}),
     )
+    this.notices.onWanted(
+      (bench, server) =>
+        void this.handOver(bench, server).catch((error: unknown) => this.log.warn({ err: error, bench }, 'lease not handed over')),
+    )
     void this.renew()
   }
 
@@ -75,10 +80,15 @@ export class Links {
     return this.leased.get(bench)?.link ?? null
   }
 
-  /** The link of a bench for work. Throws a problem where it is at another server, or not up. */
+  /** The link of a bench for work. Throws a problem where it is not up, or at another server: that one is asked to hand it over. */
   linkFor(bench: string, name: string): BenchLink {
     const link = this.linkOf(bench)
-    if (link === null) throw new ProblemError('bench-elsewhere', `${name} is linked to another server just now.`)
+    if (link === null) {
+      this.notices
+        .want(bench, this.servers.id)
+        .catch((error: unknown) => this.log.warn({ err: error, bench }, 'lease not asked for'))
+      throw new ProblemError('bench-elsewhere', `${name} is linked to another server just now.`)
+    }
     if (link.phase !== 'up') throw new ProblemError('link-lost', link.detail)
     return link
   }
@@ -121,6 +131,26 @@ export class Links {
       const link = new BenchLink(this.resolve(address), this.dial, this.clock, leaseNo, goodUntilMs)
       this.leased.set(id, { link, leaseNo })
       for (const listener of this.listeners) listener(id, link)
+    }
+  }
+
+  /** Gives the lease of a bench that nothing is done on to the server that asks for it. */
+  private async handOver(bench: string, server: string): Promise<void> {
+    const link = this.linkOf(bench)
+    if (link === null || link.occupiedBy !== null || server === this.servers.id) return
+    // Nothing begins on it meanwhile.
+    const leave = link.occupy('a change of its server')
+    try {
+      const [rows] = await this.db.sequelize.query(
+        `UPDATE benches SET server_id = $server, lease_no = lease_no + 1, lease_until = now() + interval '${leaseS} s'
+         WHERE id = $bench AND server_id = $mine AND ${livesSql('$server')} RETURNING id`,
+        { bind: { bench, server, mine: this.servers.id } },
+      )
+      if (rows.length === 0) return
+      this.letGo(bench, 'Another server has work for this board.')
+      await this.notices.changed(null)
+    } finally {
+      leave()
     }
   }
 

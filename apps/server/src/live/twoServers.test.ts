@@ -65,6 +65,22 @@ describe('a screen at another server than the one that has the link', () => {
     expect((await inesThere.post(`/jobs/${job}/resume`)).status).toBe(201)
   })
 
+  test('work here has the bench handed over, and work there has it back', async () => {
+    const refused: (string | undefined)[] = []
+    for (const client of [inesThere, ines]) {
+      expect((await client.post(`/benches/${bench()}/hold`, { job })).status).toBe(200)
+      const before = (await client.job(job)).entries.length
+      await eventually(async () => {
+        const { status, body } = await client.post(`/jobs/${job}/takes`, { check: 'sensors.gyroRest' })
+        if (status !== 202) refused.push(body.type)
+        return status === 202
+      })
+      await eventually(async () => (await client.job(job)).entries.length > before, 20_000)
+      expect((await client.job(job)).entries.at(-1)?.body).toMatchObject({ kind: 'take', verdict: 'pass' })
+    }
+    expect(refused).toContain('/problems/bench-elsewhere')
+  })
+
   test('nobody who does not know the secret is told anything as a server', async () => {
     for (const token of ['', 'x', `${Date.now() + 10_000}.forged`, `${Date.now() - 1}.${'a'.repeat(43)}`]) {
       const socket = new WebSocket(`ws://127.0.0.1:${world.port}/live`, { headers: { [peerHeader]: token } })
