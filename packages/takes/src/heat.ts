@@ -37,7 +37,7 @@ export class Heat {
 
   /** Waits until what stands has cooled enough for a step, and for those that turn motors after it; says for how long. */
   async cooled(want: Want, say: (words: string) => void, signal: AbortSignal): Promise<void> {
-    await this.heat.known()
+    await this.heat.known(signal)
     const begins = Math.min(this.mostS * almost, Math.max(this.mostS - this.turningFrom(want), 0))
     if (this.heat.warmS <= begins) return
     const enough = Math.min(begins, this.mostS / 2)

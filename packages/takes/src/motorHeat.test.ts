@@ -4,6 +4,8 @@ import { jumping } from '../tests/jumping'
 import { Heat } from './heat'
 import { MotorHeat, type HeatStore } from './motorHeat'
 
+const never = new AbortController().signal
+
 /** What a database keeps, without one. */
 const storeOf = () => {
   const kept = new Map<string, number>()
@@ -39,7 +41,7 @@ describe('how long motors have turned without cooling', () => {
     await clock.pass(100_500)
     before.end()
     const heat = new MotorHeat(new FakeLink().asLink, clock, store)
-    await heat.known()
+    await heat.known(never)
     expect(heat.warmS).toBeGreaterThan(98)
     expect(heat.warmS).toBeLessThanOrEqual(100.5)
   })
@@ -54,9 +56,35 @@ describe('how long motors have turned without cooling', () => {
     await clock.pass(50_000)
     link.identity = { board: 'FB-2' }
     link.is({ motors: 'still' })
-    await heat.known()
+    await heat.known(never)
     expect(heat.warmS).toBeCloseTo(30)
   })
+})
+
+test('what cannot be read is no cold motor: it is waited for, and never replaced by what turned since', async () => {
+  const clock = jumping()
+  const { kept, store } = storeOf()
+  kept.set('FB-1', 200)
+  let isAway = true
+  const away: HeatStore = {
+    ...store,
+    read: (board) => (isAway ? Promise.reject(new Error('the database is away')) : store.read(board)),
+  }
+  const link = new FakeLink()
+  link.identity = { board: 'FB-1' }
+  const heat = new MotorHeat(link.asLink, clock, away)
+  link.is({ motors: 'turning' })
+  await clock.pass(5_000)
+  expect(kept.get('FB-1')).toBe(200)
+  let isKnown = false
+  const known = heat.known(never).then(() => (isKnown = true))
+  await clock.pass(3_000)
+  expect(isKnown).toBe(false)
+  isAway = false
+  await clock.until(known)
+  expect(heat.warmS).toBeGreaterThan(205)
+  await clock.pass(2_000)
+  expect(kept.get('FB-1')).toBeGreaterThan(205)
 })
 
 describe('a step that turns motors', () => {
@@ -83,7 +111,7 @@ describe('a step that turns motors', () => {
     const { kept, store } = storeOf()
     kept.set('FB-1', warmS)
     const heat = new MotorHeat(link.asLink, clock, store)
-    await heat.known()
+    await heat.known(never)
     const began = clock.nowMs()
     const words: string[] = []
     const step = { kind: 'turn', label, ask: '', seconds: 58.5, runUpS: 0, outputs: [], streams: [] } as never

@@ -1,5 +1,5 @@
 import { TurningClock } from '@taraf/core/watches'
-import type { Cancel, Clock } from './clock'
+import { elapsed, type Cancel, type Clock } from './clock'
 import type { BoardLink } from './link/boardLink'
 
 /** Where it is kept how long the motors of an airframe have turned without cooling, by the board that is built into it. */
@@ -11,6 +11,8 @@ export interface HeatStore {
 
 /** How often it is kept while motors turn: what a server that ends forgets is less. */
 const keepEveryMs = 1_000
+/** What could not be read is read again after so long, s. */
+const againS = 1
 
 /**
  * How long the motors of the airframe on a link have turned without cooling. It is kept, so that neither a restart nor another server grants
@@ -20,7 +22,8 @@ export class MotorHeat {
   private turning = new TurningClock()
   private board: string | null = null
   private isTurning = false
-  private read: Promise<void> = Promise.resolve()
+  private isRead = true
+  private reading: Promise<void> = Promise.resolve()
   private stopKeeping: Cancel = () => {}
 
   constructor(
@@ -32,19 +35,17 @@ export class MotorHeat {
     this.look()
   }
 
-  /** Resolves once what was kept of this airframe is known. */
-  async known(): Promise<void> {
-    await this.read
+  /** Resolves once what was kept of this airframe is known: until then nobody can say that its motors are cold. */
+  async known(signal: AbortSignal): Promise<void> {
+    for (await this.reading; !this.isRead; await this.reading) {
+      await elapsed(this.clock, againS, signal)
+      this.readKept()
+    }
   }
 
   /** How long they have turned, s. */
   get warmS(): number {
     return this.turning.at(this.nowS)
-  }
-
-  /** How much longer all must stand before any may turn again, s. */
-  restS(mostS: number): number {
-    return this.turning.restS(this.nowS, mostS)
   }
 
   end(): void {
@@ -72,18 +73,28 @@ export class MotorHeat {
   /** Another airframe is on the bench. */
   private begin(board: string): void {
     this.board = board
-    const turning = new TurningClock()
-    this.turning = turning
-    this.read = this.store.read(board).then(
-      (warmS) => turning.add(warmS),
-      // Cold, if it cannot be read: a take without a database ends with that problem as it is kept.
-      () => {},
-    )
+    this.turning = new TurningClock()
+    this.isRead = false
+    this.readKept()
+  }
+
+  /** Reads what was kept, and is asked again where that cannot be read. */
+  private readKept(): void {
+    const { board, turning } = this
+    if (board === null) return
+    const take = (warmS: number) => {
+      if (this.turning !== turning || this.isRead) return
+      turning.add(warmS)
+      this.isRead = true
+    }
+    this.reading = this.store.read(board).then(take, () => {})
   }
 
   private keep(): void {
     const { board } = this
-    // Kept again a moment later, where it could not be.
-    if (board !== null) void this.read.then(() => this.store.keep(board, this.warmS)).catch(() => {})
+    if (!this.isRead) this.readKept()
+    // Kept again a moment later, where it could not be; and never before what was kept is known, which it would replace.
+    const keep = () => (this.isRead && board !== null ? this.store.keep(board, this.warmS) : undefined)
+    void this.reading.then(keep).catch(() => {})
   }
 }

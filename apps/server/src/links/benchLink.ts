@@ -74,6 +74,8 @@ export class BenchLink extends Emitter<Events> implements BoardLink {
   private nextSeq = 0
   /** When the newest sample was taken, by the board's clock. */
   lastT = -Infinity
+  /** The same of each other stream. */
+  private readonly lastOf = new Map<BesideName, number>()
   private readonly stopWatching: Cancel
 
   /**
@@ -160,6 +162,7 @@ export class BenchLink extends Emitter<Events> implements BoardLink {
     this.stage = stage
     this.streams = streams
     this.lastT = -Infinity
+    this.lastOf.clear()
     await this.ask({
       ask: 'sense',
       stage,
@@ -303,6 +306,9 @@ export class BenchLink extends Emitter<Events> implements BoardLink {
       const columns = streams[tell.stream].columns.length
       if (tell.values.length !== tell.t.length * columns || !tell.values.every(Number.isFinite))
         return void this.tell('fault', `the board sent samples of ${tell.stream} without all their columns`)
+      const lastT = riseOf(tell.t, this.lastOf.get(tell.stream) ?? -Infinity)
+      if (lastT === null) return void this.tell('fault', `the board sent samples of ${tell.stream} whose time runs backwards`)
+      this.lastOf.set(tell.stream, lastT)
       this.tell('stream', tell, bytes)
     } else if (tell.tell === 'event') this.tell('told', tell.event)
   }
@@ -376,16 +382,22 @@ export class BenchLink extends Emitter<Events> implements BoardLink {
 const isSense = (item: unknown): item is SenseTell =>
   typeof item === 'object' && item !== null && 'tell' in item && item.tell === 'sense'
 
+/** The last of some times that rise from one before them; null where they do not. */
+const riseOf = (times: Float64Array, before: number): number | null => {
+  let last = before
+  for (const time of times) {
+    if (!(time > last) || !Number.isFinite(time)) return null
+    last = time
+  }
+  return last
+}
+
 /** What is wrong with a block: a column missing or of another length, no number, or time that does not rise. */
 const faultOf = (block: SenseTell, lastT: number): string | null => {
   const { t } = block
   if (!(t instanceof Float64Array) || t.length === 0 || !Number.isInteger(block.seq))
     return 'the board sent samples without times'
-  let before = lastT
-  for (const time of t) {
-    if (!(time > before) || !Number.isFinite(time)) return 'the board sent samples whose time runs backwards'
-    before = time
-  }
+  if (riseOf(t, lastT) === null) return 'the board sent samples whose time runs backwards'
   const { values } = block
   if (!(values instanceof Float32Array) || values.length !== t.length * senseColumns.length)
     return 'the board sent samples without all their columns'

@@ -42,12 +42,16 @@ export class RunningTakes {
     })
   }
 
-  /** It ended: in the transaction that keeps it, or without a trace where nothing is kept. */
-  async end(job: string, transaction: Transaction | null = null): Promise<void> {
-    await this.db.sequelize.query('DELETE FROM running_takes WHERE job_id = $job AND server_id = $server', {
-      bind: { job, server: this.serverId },
-      transaction,
-    })
+  /**
+   * It ended: in the transaction that keeps it, or without a trace where nothing is kept. False where another server took this one for gone
+   * meanwhile, and put a refused take in its place.
+   */
+  async end(job: string, transaction: Transaction | null = null): Promise<boolean> {
+    const [rows] = await this.db.sequelize.query(
+      'DELETE FROM running_takes WHERE job_id = $job AND server_id = $server RETURNING job_id',
+      { bind: { job, server: this.serverId }, transaction },
+    )
+    return rows.length > 0
   }
 
   /** Whether another server runs a take of the card. */
@@ -59,14 +63,18 @@ export class RunningTakes {
     return found.length > 0
   }
 
-  /** Appends a refused take for each one whose server is gone, and for those of this server that ended without being kept. */
-  async sweep(cards: Cards, runsHere: (job: string) => boolean): Promise<void> {
+  /**
+   * Appends a refused take for each one whose server is gone, and for those of this server that ended without being kept. Returns the cards on
+   * which a take of this server is noted.
+   */
+  async sweep(cards: Cards, runsHere: (job: string) => boolean): Promise<ReadonlySet<string>> {
     const lost = await this.db.select<{ job: string; server: string }>(
       `SELECT job_id AS job, server_id AS server FROM running_takes WHERE server_id = $server OR NOT ${livesSql('server_id')}`,
       { server: this.serverId },
     )
     for (const { job, server } of lost)
       if (server !== this.serverId || !runsHere(job)) await cards.change(job, this.refuse(server))
+    return new Set(lost.flatMap(({ job, server }) => (server === this.serverId ? [job] : [])))
   }
 
   private refuse =

@@ -73,10 +73,16 @@ export class Takes {
 
   /** From now on, takes that no server ended are put on the record as refused. */
   start(): void {
-    const sweep = () =>
-      this.runs
-        .sweep(this.cards, (job) => this.running.has(job) || this.beginning.has(job))
-        .catch((error: unknown) => isDatabaseAway(error) || this.log.warn({ err: error }, 'takes that were cut off not kept'))
+    const sweep = async () => {
+      const before = [...this.running]
+      try {
+        const noted = await this.runs.sweep(this.cards, (job) => this.running.has(job) || this.beginning.has(job))
+        // Another server took this one for gone, and has put a refused take on the card: this one ends.
+        for (const [job, run] of before) if (!noted.has(job)) run.stop()
+      } catch (error) {
+        if (!isDatabaseAway(error)) this.log.warn({ err: error }, 'takes that were cut off not kept')
+      }
+    }
     this.stopSweeping = this.clock.every(sweepMs, () => void sweep())
     void sweep()
   }
@@ -269,7 +275,7 @@ export class Takes {
     const packed = evidence === null ? null : await this.work.pack(evidence)
     const seq = await this.whileAway(() =>
       this.cards.change(job, async (locked) => {
-        await this.runs.end(job, locked.transaction)
+        if (!(await this.runs.end(job, locked.transaction))) throw new Aborted()
         return keepTake(this.db, locked, { ...take, verdict, findings, evidence, packed })
       }),
     )

@@ -23,9 +23,4 @@ export class TurningClock {
     const passed = Math.max(0, t - this.last.t)
     return Math.max(0, this.warmS + (this.last.turning ? passed : -passed))
   }
-
-  /** How much longer all must stand before any may turn again, s: to half of the most; nought where it has not come so far. */
-  restS(t: number, mostS: number): number {
-    return Math.max(0, this.at(t) - mostS / 2)
-  }
 }
