@@ -31,7 +31,11 @@ const { watchPlugins: _, ...web } = require('jest-expo/web/jest-preset')
 module.exports = {
   testSequencer: '<rootDir>/tests/longestFirst.cjs',
   projects: [
-    { ...plain, displayName: 'unit', roots: ['<rootDir>/packages', '<rootDir>/apps/rig', '<rootDir>/apps/campaign'] },
+    {
+      ...plain,
+      displayName: 'unit',
+      roots: ['<rootDir>/packages', '<rootDir>/apps/rig', '<rootDir>/apps/campaign', '<rootDir>/apps/histories'],
+    },
     {
       ...web,
       displayName: 'app',

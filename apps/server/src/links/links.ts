@@ -2,7 +2,7 @@ import type { Cancel, Clock } from '@taraf/takes'
 import type { Logger } from 'pino'
 import type { Config } from '../config'
 import type { Database } from '../database/database'
-import { livesSql } from '../database/lives'
+import { liesAheadSql, livesSql } from '../database/lives'
 import type { Notices } from '../database/notices'
 import { ProblemError } from '@taraf/contract'
 import type { Dial } from '../ports'
@@ -56,7 +56,9 @@ export class Links {
     )
     this.notices.onWanted(
       (bench, server) =>
-        void this.handOver(bench, server).catch((error: unknown) => this.log.warn({ err: error, bench }, 'lease not handed over')),
+        void this.handOver(bench, server).catch((error: unknown) =>
+          this.log.warn({ err: error, bench }, 'lease not handed over'),
+        ),
     )
     void this.renew()
   }
@@ -114,7 +116,7 @@ export class Links {
     const [rows] = (await this.db.sequelize.query(
       `UPDATE benches SET lease_until = now() + interval '${leaseS} s', server_id = $server,
          lease_no = CASE WHEN server_id = $server THEN lease_no ELSE lease_no + 1 END
-       WHERE held_since IS NOT NULL AND (server_id = $server OR lease_until IS NULL OR lease_until < now())
+       WHERE held_since IS NOT NULL AND (server_id = $server OR lease_until IS NULL OR NOT ${liesAheadSql('lease_until', leaseS)})
        RETURNING id, address, lease_no::int AS "leaseNo"`,
       { bind: { server: this.servers.id } },
     )) as [{ id: string; address: string; leaseNo: number }[], unknown]

@@ -4,10 +4,10 @@ import type { Cancel, Clock } from '@taraf/takes'
 import type { Logger } from 'pino'
 import type { Config } from '../config'
 import type { Database } from '../database/database'
+import { aliveS, liesAheadSql } from '../database/lives'
 import { isPeerToken, peerToken } from './peerToken'
 
 const renewMs = 2_000
-const aliveS = 6
 
 /** The servers on one database: each says every two seconds that it lives, and where the others find it. */
 export class Servers {
@@ -27,7 +27,7 @@ export class Servers {
     this.address = this.config.peerAddress ?? `ws://${this.config.host}:${port}`
     // Whoever had this address before is gone: it could not be listened on twice.
     await this.db.sequelize
-      .query('DELETE FROM servers WHERE (address = $address AND host = $host) OR alive_until < now()', {
+      .query(`DELETE FROM servers WHERE (address = $address AND host = $host) OR NOT ${liesAheadSql('alive_until', aliveS)}`, {
         bind: { address: this.address, host: hostname() },
       })
       .catch((error: unknown) => this.log.warn({ err: error }, 'servers before this one not forgotten'))
@@ -44,7 +44,7 @@ export class Servers {
   async peerOf(bench: string): Promise<string | null> {
     const [row] = await this.db.select<{ address: string }>(
       `SELECT s.address FROM benches b JOIN servers s ON s.id = b.server_id
-       WHERE b.id = $bench AND s.id <> $id AND s.alive_until > now()`,
+       WHERE b.id = $bench AND s.id <> $id AND ${liesAheadSql('s.alive_until', aliveS)}`,
       { bench, id: this.id },
     )
     return row?.address ?? null
