@@ -11,6 +11,7 @@ const rooms = {
   'apps/rig': { may: ['contract', 'rig', 'demo', 'core/rotation'] },
   'apps/campaign': { may: ['contract', 'core', 'rig', 'demo', 'takes'] },
   'apps/server': { may: ['contract', 'core', 'rig', 'demo', 'takes'] },
+  'apps/histories': { may: ['contract', 'core', 'rig', 'demo', 'takes', 'server'] },
   'apps/bench': { may: ['contract', 'core'] },
   'tests/e2e': { may: [] },
 }
@@ -32,7 +33,9 @@ const boundaries = Object.entries(rooms).map(([room, { may, pure }]) => ({
                     ? 'core(/.*)?'
                     : name === 'contract'
                       ? 'contract(/(campaign|firstIssue|problemTypes|readEntry|wire))?'
-                      : name,
+                      : name === 'server'
+                        ? 'server(/.*)?'
+                        : name,
                 )
                 .join('|') || '$none'
             })$)`,

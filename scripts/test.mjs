@@ -15,9 +15,14 @@ const results = mkdtempSync(join(tmpdir(), 'taraf-test-'))
 process.once('exit', () => rmSync(results, { recursive: true, force: true }))
 
 /** Runs a command; a part that hangs is ended and has failed. */
-const command = (args, env = {}, minutes = 15) =>
+const command = (args, env = {}, minutes = 15, program = 'npx') =>
   new Promise((resolve) => {
-    const child = spawn('npx', args, { cwd: root, stdio: 'inherit', env: { ...process.env, ...env }, timeout: minutes * 60_000 })
+    const child = spawn(program, args, {
+      cwd: root,
+      stdio: 'inherit',
+      env: { ...process.env, ...env },
+      timeout: minutes * 60_000,
+    })
     child.once('error', () => resolve(false))
     child.once('close', (code) => resolve(code === 0))
   })
@@ -119,6 +124,11 @@ const parts = {
   // Nothing of these runs in real time: every core has its share, where Jest would leave one idle.
   unit: () => jest(['unit', 'model'], '--maxWorkers=100%'),
   reference: () => jest(['reference']),
+  // The same ones each time: what was found once is not found again by luck.
+  histories: async () =>
+    (await command(['scripts/histories.mjs', '--count', '60', '--seed', '1'], {}, 15, process.execPath))
+      ? outcome(60)
+      : outcome(0, ['histories: see above']),
   phone: () => playwright('phone', 'benches', '--project', 'phone'),
   wide: () => playwright('wide', 'benches', '--project', 'wide'),
   views: () => playwright('views', 'views'),
@@ -129,7 +139,7 @@ const parts = {
  * computes has ended before a press is held on a page, since a press lapses while the machine is busy, as it should.
  */
 const stages = [
-  { inRealTime: ['app', 'server', 'views'], beside: ['types', 'lint', 'unit', 'reference'] },
+  { inRealTime: ['app', 'server', 'views'], beside: ['types', 'lint', 'unit', 'reference', 'histories'] },
   { inRealTime: ['phone', 'wide'], beside: ['start'] },
 ]
 /** What stands on the foundations. */

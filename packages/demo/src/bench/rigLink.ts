@@ -23,6 +23,8 @@ const rowsPerBlock = 4
 const dozeS = 0.1
 const againMs = 250
 const restartMs = 15_000
+/** No answer takes longer. */
+const askMs = 4_000
 
 type Reply = { readonly id: number | null } & (
   { readonly answer: object } | { readonly refusal: { readonly type: RefusalType; readonly detail: string } }
@@ -59,14 +61,25 @@ export class RigLink extends Emitter<LinkEvents> implements BoardLink {
     this.connect()
   }
 
-  ask<Name extends AskName>(body: AskBody & { ask: Name }): Promise<AnswerOf<Name>> {
+  ask<Name extends AskName>(body: AskBody & { ask: Name }, withinMs = askMs): Promise<AnswerOf<Name>> {
     // The board may have started again since it was looked at last: then this link is gone.
     this.tick()
     const { end } = this
     if (end === null) return Promise.reject(new ProblemError('link-lost', this.detail))
     const id = this.nextId++
     return new Promise((resolve, reject) => {
-      this.waiting.set(id, { resolve, reject })
+      const cancel = this.clock.after(withinMs, () => {
+        this.waiting.delete(id)
+        reject(new ProblemError('link-lost', `The board did not answer "${body.ask}" within ${withinMs / 1000} s.`))
+      })
+      const answered = (settle: () => void) => {
+        cancel()
+        settle()
+      }
+      this.waiting.set(id, {
+        resolve: (answer: never) => answered(() => resolve(answer)),
+        reject: (error) => answered(() => reject(error)),
+      })
       end.answer({ id, ...(this.bend?.(body) ?? body) } as Ask)
     })
   }

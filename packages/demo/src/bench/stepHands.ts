@@ -1,4 +1,15 @@
-import type { AskBody, BoardEvent, BoardState, EvidenceEvent, HandAct, Observation, Said, TakeTell, Want, WantOf } from '@taraf/contract'
+import type {
+  AskBody,
+  BoardEvent,
+  BoardState,
+  EvidenceEvent,
+  HandAct,
+  Observation,
+  Said,
+  TakeTell,
+  Want,
+  WantOf,
+} from '@taraf/contract'
 import { armedUnder, evidenceEvent, isWaitedFor } from '@taraf/core'
 import { handsOf, type Rig } from '@taraf/rig'
 import { elapsed, type Cancel, type Clock, type TakeRun } from '@taraf/takes'
