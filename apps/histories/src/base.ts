@@ -21,7 +21,7 @@ import { plainPasswords } from './serverPart'
 /** When each history begins. */
 export const begins = new Date('2026-03-02T08:00:00.000Z')
 
-/** Whoever works in the shop, and what they sign in with. */
+/** Who works in the shop, and what they sign in with. */
 export const people = [
   { login: 'ines', role: 'technician', password: 'saltmarsh' },
   { login: 'joren', role: 'technician', password: 'dunegrass' },

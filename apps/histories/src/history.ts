@@ -23,7 +23,7 @@ export interface HistoryNote {
  * One history of a shop: two servers on one database, two boards, technicians and a lead with their screens. Things go wrong at messages that the
  * seed draws; then everything is well again, and what was promised is looked at.
  *
- * @param follow is told of every step, for whoever replays it
+ * @param follow is told of every step, where somebody replays it
  */
 export const runHistory = async (
   base: ShopBase,

@@ -31,7 +31,7 @@ describe('a part', () => {
     expect(heard).toHaveLength(3)
   })
 
-  test('has a date of its own, which moves nothing that waits', async () => {
+  test('has its own date: setting it moves nothing that waits', async () => {
     const { time, near } = twoParts()
     let at = 0
     near.clock.after(1_000, () => (at = time.nowMs()))
@@ -43,7 +43,7 @@ describe('a part', () => {
 })
 
 describe('a way', () => {
-  test('keeps the order of what is sent, whatever is late; what parted parts say comes once they are joined', async () => {
+  test('keeps the order of what is sent, however late; what parted parts say comes once they are joined', async () => {
     await fc.assert(
       fc.asyncProperty(fc.array(fc.nat({ max: 300 }), { maxLength: 30 }), fc.boolean(), async (lates, isParted) => {
         const { time, network, near, far } = twoParts((n) => ({ lateMs: lates[n] ?? 0 }))

@@ -7,7 +7,7 @@ export type Traffic = 'web' | 'live' | 'peer' | 'ask' | 'samples' | 'database'
 /** What becomes of one message. A connection of bytes cannot lose, double or overtake: there all but `late` cut it. */
 export type Fate = { readonly lateMs: number } | 'arrives' | 'lost' | 'twice' | 'overtaken' | 'cut'
 
-/** Asked of each message: what becomes of it. What it says of the message is for whoever follows a history step by step. */
+/** Decides what becomes of each message. `about` says in words what the message is, for somebody who follows a history step by step. */
 export type Fates = (traffic: Traffic, from: Part, to: Part, about: () => string) => Fate
 
 const leastMs = 0.2

@@ -269,10 +269,10 @@ export class Postgres {
     return rows.length > 0
   }
 
-  /** Whoever listens has heard of a commit once its next query is answered. */
+  /** A session that listens has heard of a commit once its next query is answered. */
   private async tellListeners(): Promise<void> {
     for (const { listens, backend } of this.sessions) if (listens && backend?.isBusy === false) await backend.say('')
-    // Whichever of them was told first: they hear of it in their own order.
+    // PostgreSQL tells them in any order: they are given it in their own.
     for (const { news, heard } of this.sessions) if (news.length > 0) heard(Buffer.concat(news.splice(0)))
   }
 

@@ -2,7 +2,7 @@ import crypto, { createHash, webcrypto } from 'node:crypto'
 import { syncBuiltinESMExports } from 'node:module'
 import type { Random } from '@taraf/rig'
 
-/** What a pool of threads computes comes at a moment of its own: here a hash is computed at once. */
+/** A pool of threads computes a hash later, at no fixed moment: here it is computed at once. */
 Object.defineProperty(webcrypto.subtle, 'digest', {
   value: (name: string, data: ArrayBuffer | NodeJS.ArrayBufferView): Promise<ArrayBuffer> => {
     const bytes = ArrayBuffer.isView(data) ? data : new Uint8Array(data)

@@ -88,7 +88,7 @@ export class Screen {
     })
   }
 
-  /** Hears of a card and a bench from now on, whatever comes between. */
+  /** Listens to a card and a bench from now on, and again after each lost connection. */
   watch(watched: { job?: string; bench?: string }): void {
     this.watched = watched
     if (this.feed === null) this.listen()

@@ -17,12 +17,12 @@ import { Worker } from './worker'
 const windowMs = 12_000
 /** Within so much after everything is well again every card must go on, s. */
 const calmS = 20
-/** What the gyro of the second board is off by, rad/s: a take finds it, and what it says mends it. */
+/** What the gyro of the second board is off by, rad/s: a take finds it, and what it says repairs it. */
 const biasRadS = 0.016
 
 /**
  * A whole shop: two servers on one database, two boards on their benches, a technician with a screen at each, and a lead who looks at all of it.
- * A strike ends a part, stops it, slows it, sets its date, or parts it from another; each is mended after a while.
+ * A strike ends a part, stops it, slows it, sets its date, or parts it from another; each is repaired after a while.
  */
 export class Shop implements Around, Struck {
   readonly network: Network
@@ -36,7 +36,7 @@ export class Shop implements Around, Struck {
   private readonly strikes: Strikes
   private readonly workers: readonly Worker[]
   /** What puts right what was struck, where its time has not come yet. */
-  private readonly toMend = new Set<() => void>()
+  private readonly repairs = new Set<() => void>()
 
   constructor(
     private readonly base: ShopBase,
@@ -75,7 +75,7 @@ export class Shop implements Around, Struck {
     const { workers } = this
     await Promise.all([...workers.map((worker) => worker.work(isOver, taken)), this.lookOn(isOver)])
     this.strikes.end()
-    for (const mend of [...this.toMend]) mend()
+    for (const repair of [...this.repairs]) repair()
     this.network.joinAll()
     await Promise.all(workers.map((worker) => this.goOn(worker)))
     await elapsed(time, 1)
@@ -129,11 +129,11 @@ export class Shop implements Around, Struck {
     this.later(forMs, () => this.network.join(a, b))
   }
 
-  private later(ms: number, mend: () => void): void {
+  private later(ms: number, repair: () => void): void {
     const once = () => {
-      if (this.toMend.delete(once)) mend()
+      if (this.repairs.delete(once)) repair()
     }
-    this.toMend.add(once)
+    this.repairs.add(once)
     this.time.after(ms, once)
   }
 

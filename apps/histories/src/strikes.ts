@@ -61,7 +61,7 @@ export class Strikes {
     private readonly time: JumpClock,
     private readonly strikes: Strike[],
     private readonly struck: Struck,
-    /** Is told of each message and of what becomes of it; null where nobody follows the history. */
+    /** Is told each message and what becomes of it; null where nobody follows the history. */
     private readonly told: ((words: string) => void) | null,
   ) {}
 

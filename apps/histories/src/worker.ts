@@ -128,7 +128,7 @@ const calm: readonly HandAct[] = [
   { act: 'lay', way: 'forward' },
 ]
 
-/** A technician who works at one airframe on one bench, whatever goes wrong. */
+/** A technician who works at one airframe on one bench while things go wrong. */
 export class Worker {
   job: string | null = null
   doing = 'begins'
@@ -242,7 +242,7 @@ export class Worker {
       }
       await this.start(check, isOver)
     } catch (error) {
-      // Whatever a strike did to the bench, nobody could do what was asked for.
+      // A strike left the bench so that nobody could do what was asked.
       this.does(`gave up: ${error instanceof Error ? error.message : String(error)}`)
     } finally {
       this.does(`leaves ${check.id}`)
@@ -315,7 +315,7 @@ export class Worker {
         `has ${check.id}: ${taken?.verdict ?? 'no entry'} ${taken?.findings.find((f) => f.verdict === 'refused')?.value ?? ''}`,
       )
       this.verdicts(taken?.verdict ?? 'none')
-      if (taken?.verdict === 'fail') await this.mend(taken)
+      if (taken?.verdict === 'fail') await this.repair(taken)
       return taken?.verdict ?? null
     } finally {
       screen.onTake = () => {}
@@ -331,7 +331,7 @@ export class Worker {
   }
 
   /** Does what a take says to do, where Taraf can. */
-  private async mend({ seq, findings }: TakeBody & { seq: number }): Promise<void> {
+  private async repair({ seq, findings }: TakeBody & { seq: number }): Promise<void> {
     const finding = findings.find(({ remedy }) => remedy?.by === 'settings' || remedy?.by === 'calibration')
     if (finding !== undefined) await this.screen.until('POST', `/jobs/${this.job}/remedies`, { seq, key: finding.key })
   }
