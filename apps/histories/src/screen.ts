@@ -43,6 +43,7 @@ export class Screen {
       const type = (reply?.body as { type?: string } | null)?.type
       if (reply?.status === 401) await this.once('POST', '/session', this.who)
       else if (reply !== null && reply.status < 500 && reply.status !== 429 && type !== '/problems/in-progress') return reply
+      else if (reply !== null && type === '/problems/board-refused') return reply
       else if (reply?.status === 500) throw new Error(`${method} ${path}: ${JSON.stringify(reply.body)}`)
       await elapsed(this.part.clock, againS)
     }

@@ -80,6 +80,21 @@ describe('the simulated airframe', () => {
     expect(Math.max(...run(r, 1).map((s) => size(s.force)))).toBeLessThan(0.5)
   })
 
+  test('what a link asked for and did not wait for ends with it, and the next one is served', () => {
+    const made = rigFor()
+    const before = made.board.settings.get('gyro.biasX')
+    expect([made.board.beginCalibration(), made.beginBurst(0.2)]).toEqual([true, true])
+    expect([made.board.beginCalibration(), made.beginBurst(0.2)]).toEqual([false, false])
+    made.linkClosed()
+    run(made, 3)
+    expect([made.board.calibrationResult(), made.takeBurst(), made.board.settings.get('gyro.biasX')]).toEqual([
+      null,
+      null,
+      before,
+    ])
+    expect([made.board.beginCalibration(), made.beginBurst(0.2)]).toEqual([true, true])
+  })
+
   test('a calibration takes the bias away; a moving airframe is refused and changes nothing', () => {
     const r = rigFor({ spoil: (a) => void (a.imu.gyroBias = [0.03, -0.02, 0.01]) })
     r.board.beginCalibration()

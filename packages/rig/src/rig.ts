@@ -85,7 +85,7 @@ export class Rig {
   private flew = false
   private shaken: Vec3 = [0, 0, 0]
   private t = 0
-  private burst: { rows: ForceAndRate[]; wanted: number } | null = null
+  private burst: { rows: ForceAndRate[]; wanted: number; isForLog: boolean } | null = null
   private raw: ForceAndRate
 
   constructor(readonly plan: RigPlan) {
@@ -147,7 +147,7 @@ export class Rig {
     this.flew = flies
     if (!flies) return
     this.upS = board.collective > flownCommand ? this.upS + stepS : 0
-    if (this.upS > flownS && board.flight.burst === null && this.burst === null) this.beginBurst(burstS)
+    if (this.upS > flownS && board.flight.burst === null && this.burst === null) this.beginBurst(burstS, true)
     const burst = this.takeBurst()
     if (burst !== null) board.flight.burst = { endsAt: this.t, rateHz: burst.rateHz, values: burstValues(burst.rows) }
     const { force, rate } = board.body
@@ -219,7 +219,7 @@ export class Rig {
     const wasOn = this.power.boardOn
     this.power.cable = inPlace
     if (!wasOn && this.power.boardOn) this.restart()
-    if (!inPlace) this.board.linkClosed()
+    if (!inPlace) this.linkClosed()
     this.afterPower(wasOn)
   }
 
@@ -229,10 +229,16 @@ export class Rig {
   }
 
   /** Starts a burst at 4 kHz of raw samples; false while one runs. `takeBurst` gives them once they are there. */
-  beginBurst(seconds: number): boolean {
+  beginBurst(seconds: number, isForLog = false): boolean {
     if (this.burst !== null) return false
-    this.burst = { rows: [], wanted: Math.round(seconds * (burstSteps / stepS)) }
+    this.burst = { rows: [], wanted: Math.round(seconds * (burstSteps / stepS)), isForLog }
     return true
+  }
+
+  /** The link is gone: what it asked for and nobody waits for ends. */
+  linkClosed(): void {
+    if (this.burst?.isForLog === false) this.burst = null
+    this.board.linkClosed()
   }
 
   takeBurst(): { rateHz: number; rows: readonly ForceAndRate[] } | null {

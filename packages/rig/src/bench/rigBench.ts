@@ -92,7 +92,7 @@ export class RigBench {
     this.links.delete(link)
     if (this.link !== link) return
     this.link = null
-    this.rig.board.linkClosed()
+    this.rig.linkClosed()
   }
 
   /** The cable was taken out, or the power went: the link is gone with it. */
@@ -107,7 +107,7 @@ export class RigBench {
       this.lease = lease
       if (this.link === link) return true
       this.link?.close(supersededCode, 'another link took over')
-      if (this.link !== null) this.rig.board.linkClosed()
+      if (this.link !== null) this.rig.linkClosed()
       this.link = link
       this.rig.frames.length = 0
       this.rig.board.events.length = 0

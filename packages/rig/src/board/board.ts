@@ -283,6 +283,8 @@ export class Board {
 
   /** The link that asked for a permit is gone: what its asker had to hold is lost. */
   linkClosed(): void {
+    // Nobody is there to be told what it measured: nothing of it comes into force.
+    this.calibration = null
     const kind = this.permits.current?.kind
     if (kind === 'spin' || kind === 'teach' || kind === 'armed-bench') {
       this.permits.drop()
