@@ -1,6 +1,6 @@
 import type { AddressInfo } from 'node:net'
 import { WebSocketServer, type WebSocket } from 'ws'
-import { senseColumns, type Ask, type BoardState } from '@taraf/contract'
+import { senseColumns, streams, type Ask, type BoardState } from '@taraf/contract'
 import { decode, encode } from '@taraf/contract/wire'
 import { eventually } from '../../tests/world'
 import { defineCheck, want, type Check } from '@taraf/core'
@@ -96,6 +96,10 @@ class FakeBoard {
     if (this.timer !== null) clearInterval(this.timer)
     this.seq = 0
     this.timer = setInterval(() => this.block(rows, {}), 10)
+  }
+  power(t: Float64Array) {
+    const values = new Float32Array(t.length * streams.power.columns.length)
+    this.peer?.send(encode({ tell: 'stream', stream: 'power', seq: 0, t, values }))
   }
   block(rows: number, bend: Record<string, unknown>, skip = 0) {
     this.seq += skip
@@ -230,6 +234,19 @@ describe('the link', () => {
     setTimeout(() => board.block(2, bend), 100)
     await expect(capture).rejects.toThrow(why)
     await expect(captureRest(link, 0.2)).resolves.toMatchObject({ label: 'rest' })
+  })
+})
+
+test('a block of another stream that comes twice is a fault, and so are times that do not rise', () => {
+  const faults: string[] = []
+  const fault = (why: string) => faults.push(why)
+  link.on('fault', fault)
+  const t = Float64Array.from([1e6, 1e6 + 0.1])
+  const heard = new Promise<void>((resolve) => link.on('stream', () => setTimeout(resolve, 100)))
+  for (let times = 0; times < 2; times++) board.power(t)
+  return heard.then(() => {
+    link.off('fault', fault)
+    expect(faults).toEqual(['the board sent samples of power whose time runs backwards'])
   })
 })
 

@@ -65,6 +65,17 @@ describe('a screen at another server than the one that has the link', () => {
     expect((await inesThere.post(`/jobs/${job}/resume`)).status).toBe(201)
   })
 
+  test('a take that another server took for lost, and put on the card as refused, ends: nothing of it is kept', async () => {
+    expect((await ines.post(`/benches/${bench()}/hold`, { job })).status).toBe(200)
+    const feed = await ines.live({ job, bench: bench() })
+    await eventually(async () => (await ines.post(`/jobs/${job}/takes`, { check: 'sensors.gyroRest' })).status === 202)
+    const { entries } = await ines.job(job)
+    await world.db.sequelize.query('DELETE FROM running_takes WHERE job_id = $job', { bind: { job } })
+    await eventually(() => feed.told.some((t) => t.tell === 'take' && t.phase === 'aborted'), 4_000)
+    expect((await ines.job(job)).entries).toHaveLength(entries.length)
+    feed.socket.close()
+  })
+
   test('work here has the bench handed over, and work there has it back', async () => {
     const refused: (string | undefined)[] = []
     for (const client of [inesThere, ines]) {
