@@ -12,8 +12,8 @@ export interface Promised {
   readonly takes: { readonly job: string; readonly key: string; isExcused: boolean }[]
 }
 
-/** Rows of a stream that are missing one after the other, before nobody can be sure what came between. */
-const mostMissing = 3.5
+/** The longest that may lie between two rows of evidence: 50 ms (docs/formats), or three rows of a slow stream, s. */
+const mostApartS = (rateHz: number): number => Math.max(0.0501, 3.5 / rateHz)
 
 /** All that a history broke of what the shop promises, in words; nothing is what is wanted. */
 export const broken = async (base: ShopBase, promised: Promised, boards: readonly RigPart[]): Promise<string[]> => [
@@ -79,7 +79,7 @@ const holesIn = ({ segments }: Evidence): string[] =>
     (['imu', 'attitude', 'outputs', 'escs', 'power'] as const).flatMap((name) => {
       const t = kept[name]?.t
       if (t === undefined) return []
-      const most = mostMissing / streams[name].rateHz
+      const most = mostApartS(streams[name].rateHz)
       for (let i = 1; i < t.length; i++) {
         const gap = (t[i] as number) - (t[i - 1] as number)
         if (gap > most) return [`${label}, ${name}: ${(gap * 1000).toFixed(0)} ms`]

@@ -17,6 +17,8 @@ import { Worker } from './worker'
 const windowMs = 12_000
 /** Within so much after everything is well again every card must go on, s. */
 const calmS = 20
+/** How often somebody who sees danger stops all on the first bench. */
+const stopsAll = 0.2
 /** What the gyro of the second board is off by, rad/s: a take finds it, and what it says repairs it. */
 const biasRadS = 0.016
 
@@ -159,13 +161,14 @@ export class Shop implements Around, Struck {
     )
   }
 
-  /** The lead looks at the whole shop, and writes on whichever card there is. */
+  /** The lead looks at the whole shop, stops all now and then, and writes on one of the cards. */
   private async lookOn(isOver: () => boolean): Promise<void> {
     const screen = this.screenOf(2)
     await screen.until('GET', '/session')
     screen.watch({})
     for (let n = 0; !isOver(); n++) {
       await elapsed(screen.part.clock, 1 + 4 * this.random.uniform())
+      if (this.random.uniform() < stopsAll) await screen.until('POST', `/benches/${this.base.benchIds[0]}/stop`)
       const { job } = this.promised.cards[this.random.below(this.workers.length)] ?? {}
       if (job === undefined) continue
       const cause = `lead note ${n}`

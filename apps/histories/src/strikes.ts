@@ -29,9 +29,9 @@ export interface Struck {
   part(a: Part, b: Part, forMs: number): void
 }
 
-const traffics: readonly Traffic[] = ['web', 'live', 'peer', 'ask', 'ask', 'samples', 'database', 'database']
+const traffics: readonly Traffic[] = ['web', 'live', 'peer', 'ask', 'ask', 'samples', 'samples', 'database', 'database']
 const mostStrikes = 6
-const mostMs = { end: 6_000, stop: 8_000, slow: 4_000, part: 10_000, late: 3_000 } as const
+const mostMs = { end: 6_000, stop: 8_000, slow: 4_000, part: 10_000, late: 3_000, lost: 500 } as const
 
 /** @param windowMs the time in which things go wrong */
 export const drawStrikes = (random: Random, windowMs: number): Strike[] => {
@@ -56,6 +56,8 @@ export const drawStrikes = (random: Random, windowMs: number): Strike[] => {
 export class Strikes {
   fallen = 0
   private isOver = false
+  /** From whom samples are lost, and until when, ms. */
+  private losing: { readonly from: Part; readonly untilMs: number } | null = null
 
   constructor(
     private readonly time: JumpClock,
@@ -79,6 +81,7 @@ export class Strikes {
 
   private strike(traffic: Traffic, from: Part, to: Part): Fate {
     const nowMs = this.time.nowMs()
+    if (traffic === 'samples' && this.losing?.from === from && nowMs < this.losing.untilMs) return 'lost'
     for (const [i, strike] of this.strikes.entries()) {
       if (strike.traffic !== traffic || nowMs < strike.fromMs || strike.after-- > 0) continue
       this.strikes.splice(i, 1)
@@ -88,13 +91,16 @@ export class Strikes {
     return 'arrives'
   }
 
-  private fall({ what, atReceiver, forMs }: Strike, from: Part, to: Part): Fate {
+  private fall({ what, traffic, atReceiver, forMs }: Strike, from: Part, to: Part): Fate {
     const part = atReceiver ? to : from
     this.told?.(`strike: ${what} ${what === 'late' || part === undefined ? '' : part.name} ${Math.round(forMs)} ms`)
     switch (what) {
       case 'late':
         return { lateMs: forMs }
       case 'lost':
+        // One block of samples is a hundredth of a second: what is lost for longer has to be found.
+        if (traffic === 'samples') this.losing = { from, untilMs: this.time.nowMs() + forMs }
+        return what
       case 'twice':
       case 'overtaken':
       case 'cut':

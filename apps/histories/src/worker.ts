@@ -133,7 +133,7 @@ export class Worker {
   job: string | null = null
   doing = 'begins'
   private readonly bench: BenchAtHand
-  private tags = 0
+  private notes = 0
 
   constructor(
     readonly screen: Screen,
@@ -151,6 +151,7 @@ export class Worker {
     )
   }
 
+  /** Says what is done now, for somebody who follows the history, and for one that hangs. */
   private does(what: string): void {
     this.doing = what
     this.told?.(`${this.tag} ${what}`)
@@ -208,7 +209,7 @@ export class Worker {
   }
 
   async note(): Promise<void> {
-    const cause = `${this.tag} note ${this.tags++}`
+    const cause = `${this.tag} note ${this.notes++}`
     const done = await this.screen.until('POST', `/jobs/${this.job}/changes`, { change: { what: 'knock' }, cause })
     if (done.status === 201) this.promised.notes.push({ job: this.job ?? '', cause, seq: (done.body as { seq: number }).seq })
   }
