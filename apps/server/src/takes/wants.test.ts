@@ -203,7 +203,7 @@ test('a list in the middle of a take is waited for, takes only what it asks, and
   expect(() => one.answer([])).toThrow(/does not wait/)
   const { evidence } = await taken
   expect(evidence?.observations).toEqual([{ segment: 'list', item: 'burns', answer: true }])
-  expect(evidence?.segments.map((s) => s.label)).toEqual(['on', 'again'])
+  expect(evidence?.segments.map((s) => s.label)).toEqual(['on', 'list', 'again'])
 })
 
 test('a link that is lost where it may not be ends the take with words', async () => {
