@@ -31,6 +31,18 @@ describe('a part', () => {
     expect(heard).toHaveLength(3)
   })
 
+  test('that was slow and is not any more hears in order all the same', async () => {
+    const { time, near } = twoParts()
+    const heard: number[] = []
+    near.slowMs = 100
+    near.hear(() => heard.push(1))
+    near.slowMs = 0
+    near.hear(() => heard.push(2))
+    expect(heard).toEqual([])
+    await time.pass(200)
+    expect(heard).toEqual([1, 2])
+  })
+
   test('has its own date: setting it moves nothing that waits', async () => {
     const { time, near } = twoParts()
     let at = 0

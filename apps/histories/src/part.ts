@@ -9,6 +9,8 @@ export class Part {
   /** How long everything that it hears waits, ms. */
   slowMs = 0
   private held: (() => void)[] | null = null
+  /** When the newest that it was to hear is due. */
+  private dueMs = 0
   private dateShiftMs = 0
   private readonly timers = new Set<Cancel>()
   private readonly endings: (() => void)[] = []
@@ -54,8 +56,16 @@ export class Part {
 
   hear(call: () => void): void {
     if (this.isOver) return
+    const nowMs = this.time.nowMs()
+    // What came before is heard before, also where it was slow then and is not now.
+    this.dueMs = Math.max(this.dueMs, nowMs + this.slowMs)
+    if (this.dueMs <= nowMs) this.hearNow(call)
+    else this.time.after(this.dueMs - nowMs, () => this.hearNow(call))
+  }
+
+  private hearNow(call: () => void): void {
+    if (this.isOver) return
     if (this.held !== null) this.held.push(call)
-    else if (this.slowMs > 0) this.time.after(this.slowMs, () => this.isOver || call())
     else call()
   }
 
