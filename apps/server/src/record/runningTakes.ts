@@ -43,8 +43,8 @@ export class RunningTakes {
   }
 
   /**
-   * It ended: in the transaction that keeps it, or without a trace where nothing is kept. False where another server took this one for gone
-   * meanwhile, and put a refused take in its place.
+   * It ended: in the transaction that keeps it, or without a trace where nothing is kept. False where it had ended before: it was kept, and the
+   * answer of the database was lost; or another server took this one for gone, and put a refused take in its place.
    */
   async end(job: string, transaction: Transaction | null = null): Promise<boolean> {
     const [rows] = await this.db.sequelize.query(
@@ -52,6 +52,16 @@ export class RunningTakes {
       { bind: { job, server: this.serverId }, transaction },
     )
     return rows.length > 0
+  }
+
+  /** The entry that a take which had ended before stands as; null where it left none. */
+  async keptAs({ id, transaction }: LockedJob, requestKey: string): Promise<number | null> {
+    const [entry] = await this.db.select<{ seq: number }>(
+      'SELECT seq FROM job_entries WHERE job_id = $job AND request_key = $requestKey',
+      { job: id, requestKey },
+      transaction,
+    )
+    return entry?.seq ?? null
   }
 
   /** Whether another server runs a take of the card. */

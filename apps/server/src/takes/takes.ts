@@ -275,10 +275,11 @@ export class Takes {
     const packed = evidence === null ? null : await this.work.pack(evidence)
     const seq = await this.whileAway(() =>
       this.cards.change(job, async (locked) => {
-        if (!(await this.runs.end(job, locked.transaction))) throw new Aborted()
+        if (!(await this.runs.end(job, locked.transaction))) return this.runs.keptAs(locked, take.requestKey)
         return keepTake(this.db, locked, { ...take, verdict, findings, evidence, packed })
       }),
     )
+    if (seq === null) throw new Aborted()
     run.say({ phase: 'stored', share: 1, seq })
   }
 
