@@ -375,6 +375,9 @@ test(
     const { everySensor: telemetry, leftOver } = chosen(info)
     await onTheBench(page, info)
     await hand(page, 'Lay it, nose away')
+    // On at another try: it begins with one that is off.
+    const off = { act: 'transmitter', on: false }
+    await page.request.post(`/api/hands/${await benchId(page, chosen(info).bench)}`, { data: off })
     await check(page, /Radio link/)
     await take(page)
     await asked(page, /^Switch the transmitter on, with the model/)
