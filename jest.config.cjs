@@ -25,6 +25,14 @@ const plain = {
 
 // A model of the server and a board in one clock of its own: it computes, and wants no database.
 const model = '\\.model\\.test\\.ts$'
+// Several processes, or sockets that hang: what goes by the machine's clock has the machine for itself.
+const realtime = '\\.realtime\\.test\\.ts$'
+const withDatabase = {
+  ...plain,
+  roots: ['<rootDir>/apps/server'],
+  globalSetup: '<rootDir>/apps/server/tests/startDatabase.mjs',
+  globalTeardown: '<rootDir>/apps/server/tests/stopDatabase.mjs',
+}
 
 const { watchPlugins: _, ...web } = require('jest-expo/web/jest-preset')
 
@@ -57,13 +65,11 @@ module.exports = {
     },
     { ...plain, displayName: 'model', roots: ['<rootDir>/apps/server'], testRegex: [model] },
     {
-      ...plain,
+      ...withDatabase,
       displayName: 'server',
-      roots: ['<rootDir>/apps/server'],
-      testPathIgnorePatterns: [...plain.testPathIgnorePatterns, model],
-      globalSetup: '<rootDir>/apps/server/tests/startDatabase.mjs',
-      globalTeardown: '<rootDir>/apps/server/tests/stopDatabase.mjs',
+      testPathIgnorePatterns: [...plain.testPathIgnorePatterns, model, realtime],
     },
+    { ...withDatabase, displayName: 'realtime', testRegex: [realtime] },
     { ...plain, displayName: 'start', roots: ['<rootDir>/tests/start'] },
   ],
 }

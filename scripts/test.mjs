@@ -116,12 +116,13 @@ const playwright = async (name, folder, ...flags) => {
 /** What tests of the interface and of starting stand on. It holds no tests. */
 const foundations = { web: wantWeb, shop: makeShop }
 const parts = {
-  app: () => jest(['app']),
-  server: () => jestTwice('server'),
+  app: () => jest(['app'], '--maxWorkers=100%'),
+  realtime: () => jestTwice('realtime'),
   types: () => one('tsc', ['tsc', '-p', '.']),
   lint: async () =>
     joined([await one('eslint', ['eslint', '.']), await one('prettier', ['prettier', '--check', '--log-level', 'warn', '.'])]),
   // Nothing of these runs in real time: every core has its share, where Jest would leave one idle.
+  server: () => jest(['server'], '--maxWorkers=100%'),
   unit: () => jest(['unit', 'model'], '--maxWorkers=100%'),
   reference: () => jest(['reference']),
   // The same ones each time: what was found once is not found again by luck.
@@ -139,7 +140,7 @@ const parts = {
  * computes has ended before a press is held on a page, since a press lapses while the machine is busy, as it should.
  */
 const stages = [
-  { inRealTime: ['app', 'server', 'views'], beside: ['types', 'lint', 'unit', 'reference', 'histories'] },
+  { inRealTime: ['realtime', 'views'], beside: ['types', 'lint', 'app', 'server', 'unit', 'reference', 'histories'] },
   { inRealTime: ['phone', 'wide'], beside: ['start'] },
 ]
 /** What stands on the foundations. */

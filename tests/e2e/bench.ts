@@ -111,6 +111,13 @@ export const enter = async (page: Page, login: Login) => {
 export const place = (page: Page, name: 'Today' | 'Airframes' | 'Sheets' | 'Batch notes' | 'Faults') =>
   page.getByRole('navigation', { name: 'The shop' }).getByRole('link', { name, exact: true }).click()
 
+/** Goes to another view as the application itself does, which is there already: loading it anew takes a second or two. */
+export const goWithin = (page: Page, path: string) =>
+  page.evaluate((to) => {
+    history.pushState(null, '', to)
+    dispatchEvent(new PopStateEvent('popstate', { state: null }))
+  }, path)
+
 export const toCard = (page: Page) => page.getByRole('link', { name: 'Job card', exact: true }).click()
 
 /** Goes to a check of the card: by the marks of the whole card, which has them all. */
@@ -195,7 +202,7 @@ export const hand = async (page: Page, what: string, done?: string) => {
 
 /** How fast the clock of a bench runs in these tests while nothing may turn; and while its board is armed, where it runs no faster (`RigBench`). */
 export const hurried = 8
-const armedPace = 2
+const armedPace = 3
 
 /** Waits for so long by the clock of a bench that is hurried while its board is armed. */
 export const pause = (page: Page, ms: number) => page.waitForTimeout(ms / armedPace)

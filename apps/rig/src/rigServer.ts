@@ -1,17 +1,32 @@
 import { createServer, type IncomingMessage, type Server, type ServerResponse } from 'node:http'
 import { benchAct, benchLinkMaxBytes, type HandsState } from '@taraf/contract'
-import { RigBench, actOn, handsOf, type Rig } from '@taraf/rig'
+import { RigBench, actOn, handsOf, type BenchTime, type Rig } from '@taraf/rig'
 import { WebSocketServer } from 'ws'
 import { linkOver } from './socketLink'
 
-const machine = { nowMs: () => Date.now() }
+/** The time that benches go by. */
+export interface RigTime extends BenchTime {
+  every(ms: number, call: () => void): () => void
+  /** How often boards live on. */
+  readonly tickMs: number
+}
+const machineTime: RigTime = {
+  nowMs: () => Date.now(),
+  every: (ms, call) => {
+    const timer = setInterval(call, ms)
+    return () => clearInterval(timer)
+  },
+  tickMs: 5,
+}
+/** While nobody takes its samples a board is looked at so often, s. */
+const dozeS = 0.1
 
 /**
  * Serves rigs by name: `ws /bench/<name>` speaks Bench Link, `GET` and `POST /hands/<name>` is the separate interface of
  * the simulated hands. A link that comes with a lease as new as the board knows, or newer, replaces the one before.
  */
-export const rigServer = (rigs: ReadonlyMap<string, Rig>): { server: Server; stop: () => void } => {
-  const benches = new Map([...rigs].map(([name, rig]) => [name, new RigBench(rig, machine)]))
+export const rigServer = (rigs: ReadonlyMap<string, Rig>, time: RigTime = machineTime): { server: Server; stop: () => void } => {
+  const benches = new Map([...rigs].map(([name, rig]) => [name, new RigBench(rig, time)]))
   const benchAt = (url: string | undefined, kind: string) => {
     try {
       const path = decodeURIComponent(url ?? '')
@@ -35,13 +50,13 @@ export const rigServer = (rigs: ReadonlyMap<string, Rig>): { server: Server; sto
     if (bench === undefined || bench.away) return socket.destroy()
     sockets.handleUpgrade(request, socket, head, (peer) => linkOver(peer, bench))
   })
-  const timer = setInterval(() => {
-    for (const bench of benches.values()) bench.tick()
-  }, 5)
+  const rest = time.every(time.tickMs, () => {
+    for (const bench of benches.values()) bench.tick(bench.link === null ? dozeS : null)
+  })
   return {
     server,
     stop: () => {
-      clearInterval(timer)
+      rest()
       for (const peer of sockets.clients) peer.terminate()
       server.close()
     },

@@ -1,12 +1,13 @@
 import type { LinkTell, Sheet, TakeBody, TakeTell } from '@taraf/contract'
-import { eventually, makeWorld, type Client, type World } from './world'
+import { eventually, makeWorld, ofOrientation, type Client, type World } from './world'
+
+export { pause } from './world'
 
 export const throttle = (to: number) => ({ act: 'stick', stick: 'throttle', to })
 export const arm = (to: number) => ({ act: 'switch', name: 'A', to })
 export const battery = (source: string) => ({ act: 'battery', source })
 export const level = { act: 'lay', way: 'forward' }
 export const transmitter = (on: boolean) => ({ act: 'transmitter', on })
-export const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms))
 
 /** A technician at a sound airframe whose board is armed in takes, with hands on its bench and an ear on its feed. */
 export class ArmedBench {
@@ -18,14 +19,7 @@ export class ArmedBench {
   ) {}
 
   static async make(keeps: readonly string[], limits: Sheet['limits'] = {}): Promise<ArmedBench> {
-    const world = await makeWorld(
-      ['orientation.board', 'orientation.follow', 'orientation.level'],
-      'N4',
-      false,
-      false,
-      keeps,
-      limits,
-    )
+    const world = await makeWorld({ setAside: ofOrientation, keeps, limits })
     const ines = await world.signIn('ines')
     const job = await ines.begin('T-001', world.benches.sound)
     return new ArmedBench(world, ines, job, await ines.live({ job, bench: world.benches.sound }))
@@ -51,8 +45,6 @@ export class ArmedBench {
 
   /** Everything as a take of these begins. */
   begin = async (check: string): Promise<void> => {
-    // Where nothing may turn; armed it runs no faster than a rig lets it.
-    await this.ines.pace(this.world.benches.sound, 6)
     await this.hands(transmitter(true), level, throttle(-1), arm(0), battery('none'), battery('pack'))
     await eventually(() => this.rig.state().radio === 'heard')
     await this.confirm()

@@ -1,3 +1,3 @@
 export default async function stopDatabase() {
-  await globalThis.tarafTestDatabase?.stop()
+  for (const database of (globalThis.tarafTestDatabases ?? []).splice(0)) await database.stop()
 }

@@ -14,7 +14,6 @@ import { pino, type Logger } from 'pino'
 import { Sequelize } from 'sequelize'
 import { WebSocket } from 'ws'
 import { buildServer } from '../src/app'
-import { machineClock } from '../src/clock'
 import { configFrom } from '../src/config'
 import { openDatabase } from '../src/database/database'
 import { migrate } from '../src/database/migrations'
@@ -24,7 +23,11 @@ import { auditRecord } from '../src/record/audit/audit'
 import { openKeys, wantKey } from '../src/record/keys'
 import { shopOf } from '../src/record/shop'
 import { addSheet } from '../src/sheets/sheets'
+import { machinePorts } from '../src/ports'
 import { hashPassword, verifyPassword } from '../src/work/passwordWork'
+import { beginTime, clock, eventually, every, lasts, nowMs, pause, wire, workHere } from './time'
+
+export { clock, eventually, every, lasts, nowMs, pause } from './time'
 
 const urls = JSON.parse(process.env.TARAF_TEST_URLS ?? '{}') as { superuser: string; owner: string; server: string }
 const silent = pino({ level: 'silent' })
@@ -57,15 +60,37 @@ const checksOnAir = checksOf('radio', 'switches')
 /** So have ESCs and motors, with a battery in. */
 const checksOfDrives = checksOf('escs', 'motors', 'arming', 'failsafe', 'hover')
 
+/** The checks that need to know how the board lies. */
+export const ofOrientation = ['orientation.board', 'orientation.follow', 'orientation.level']
+
+/** What a world is like. */
+interface WorldOrder {
+  readonly setAside?: readonly string[]
+  readonly type?: string
+  /** What a board is asked is judged too. */
+  readonly withBoard?: boolean
+  /** Sticks and switches are judged too. */
+  readonly onAir?: boolean
+  /** Those checks of ESCs, motors, arming, failsafe and hover that are judged all the same. */
+  readonly keeps?: readonly string[]
+  readonly limits?: Sheet['limits']
+  /** By the machine's clock, with the server's own processes. */
+  readonly inRealTime?: boolean
+}
+
 /** A database of its own with people, two airframes on two simulated benches, a rig, and a server that serves them. */
-export const makeWorld = async (
-  setAside: readonly string[] = ['orientation.board', 'orientation.follow'],
+export const makeWorld = async ({
+  setAside = ['orientation.board', 'orientation.follow'],
   type = 'N4',
   withBoard = false,
   onAir = false,
-  keeps: readonly string[] = [],
-  limits: Sheet['limits'] = {},
-) => {
+  keeps = [],
+  limits = {},
+  inRealTime = false,
+}: WorldOrder = {}) => {
+  if (inRealTime && !/\.realtime\.test\.ts$/.test(expect.getState().testPath ?? ''))
+    throw new Error('a file whose world goes by the machine’s clock is named *.realtime.test.ts')
+  beginTime(inRealTime)
   const name = `t_${randomUUID().slice(0, 8)}`
   const superuser = new Sequelize(urls.superuser, { dialect: 'postgres', logging: false })
   await superuser.query(`CREATE DATABASE ${name} OWNER taraf_owner`)
@@ -74,7 +99,7 @@ export const makeWorld = async (
   const db = openDatabase(at(urls.owner))
   await migrate(db.sequelize)
   wantKey(keysFolder, new Date())
-  const shop = shopOf(db, openKeys(keysFolder), machineClock)
+  const shop = shopOf(db, openKeys(keysFolder), clock())
 
   const ids = {} as Record<Login, string>
   for (const [login, role] of [
@@ -120,7 +145,8 @@ export const makeWorld = async (
   const rigs = {} as Record<keyof typeof faults, Rig>
   for (const [i, key] of (['sound', 'faulty'] as const).entries())
     rigs[key] = rigOf({ type: sheet.type, board: `TB-${i + 1}`, seed: 40 + i, spoil: faults[key] }, demoShop(new Date()))
-  const rig = rigServer(new Map(Object.entries(rigs)))
+  const boards = new Map(Object.entries(rigs))
+  const rig = inRealTime ? rigServer(boards) : rigServer(boards, { nowMs, every, tickMs: 20 })
   await new Promise<void>((resolve) => rig.server.listen(0, '127.0.0.1', resolve))
   const rigPort = (rig.server.address() as AddressInfo).port
 
@@ -133,9 +159,11 @@ export const makeWorld = async (
       TARAF_HANDS: '1',
       ...change,
     })
-    const built = buildServer(config, log)
+    const built = inRealTime
+      ? buildServer(config, log)
+      : buildServer(config, log, { ...machinePorts, clock: clock(), wire, work: workHere })
     await new Promise<void>((resolve) => built.server.listen(0, '127.0.0.1', resolve))
-    await built.start()
+    await lasts(built.start())
     const { port } = built.server.address() as AddressInfo
     return { ...built, port, signIn: (login: Login) => signIn(port, login), visitor: () => new Client(port) }
   }
@@ -182,16 +210,13 @@ export const makeWorld = async (
       return { child, port }
     },
     end: async () => {
-      for (const server of servers) await server.stop()
+      for (const server of servers) await lasts(server.stop())
       rig.stop()
       await db.close()
     },
   }
 }
 export type World = Awaited<ReturnType<typeof makeWorld>>
-
-/** How fast a bench runs while a take is taken that nothing is looked at of. */
-const hurried = 6
 
 export interface Reply<Body> {
   status: number
@@ -204,12 +229,11 @@ export class Client {
   cookie = ''
   constructor(readonly port: number) {}
 
-  async call<Body = Problem>(
-    method: string,
-    path: string,
-    body?: unknown,
-    headers: Record<string, string> = {},
-  ): Promise<Reply<Body>> {
+  call<Body = Problem>(method: string, path: string, body?: unknown, headers: Record<string, string> = {}): Promise<Reply<Body>> {
+    return lasts(this.ask<Body>(method, path, body, headers))
+  }
+
+  private async ask<Body>(method: string, path: string, body: unknown, headers: Record<string, string>): Promise<Reply<Body>> {
     const response = await fetch(`http://127.0.0.1:${this.port}/api${path}`, {
       method,
       headers: {
@@ -254,27 +278,11 @@ export class Client {
       const hold = await this.get<JobView>(`/jobs/${job}`)
       return body?.type === '/problems/no-take' && hold.body.bench !== null
     })
-    await new Promise((resolve) => setTimeout(resolve, 400))
+    await pause(400)
   }
 
-  /** Lets the clock of a bench run faster: what is captured over seconds is captured over as much of the board's time. */
-  async pace(bench: string, times: number): Promise<void> {
-    await this.post(`/hands/${bench}`, { act: 'pace', times })
-  }
-
-  /** Takes a check to its end in a hurry, laying the airframe as it asks. Returns the new entry. */
+  /** Takes a check to its end, laying the airframe as it asks. Returns the new entry. */
   async take(job: string, check: string, bench?: string): Promise<JobView['entries'][number]> {
-    const lies = (await this.job(job)).bench?.id ?? ''
-    await this.pace(lies, hurried)
-    try {
-      return await this.takeInItsTime(job, check, bench)
-    } finally {
-      await this.pace(lies, 1)
-    }
-  }
-
-  /** The same by the bench's own clock: something is done meanwhile. */
-  async takeInItsTime(job: string, check: string, bench?: string): Promise<JobView['entries'][number]> {
     const takes = async () => (await this.job(job)).entries.filter((e) => e.body.kind === 'take')
     const before = (await takes()).length
     const feed = await this.live({ job })
@@ -283,13 +291,13 @@ export class Client {
     if (check === 'orientation.level') {
       await eventually(() => feed.told.some((t) => t.tell === 'take' && t.check === check && t.done.includes('first')))
       await this.post(`/hands/${bench}`, { act: 'lay', way: 'reversed' })
-      await new Promise((resolve) => setTimeout(resolve, 1_900 / hurried))
+      await pause(1_900)
       await eventually(async () => (await this.post(`/jobs/${job}/takes/next`)).status === 202)
     }
     await eventually(async () => (await takes()).length > before, 20_000)
     if (check === 'orientation.level') {
       await this.post(`/hands/${bench}`, { act: 'lay', way: 'forward' })
-      await new Promise((resolve) => setTimeout(resolve, 1_900 / hurried))
+      await pause(1_900)
     }
     feed.socket.close()
     return (await takes()).at(-1) as JobView['entries'][number]
@@ -304,7 +312,7 @@ export class Client {
       binary ? frames.push(data) : told.push(JSON.parse(data.toString('utf8')) as LiveTell),
     )
     const closed = new Promise<number>((resolve) => socket.on('close', resolve))
-    await new Promise((resolve, reject) => socket.on('open', resolve).on('error', reject))
+    await lasts(new Promise((resolve, reject) => socket.on('open', resolve).on('error', reject)))
     socket.send(JSON.stringify({ watch }))
     return { socket, told, frames, closed }
   }
@@ -315,14 +323,4 @@ export const signIn = async (port: number, login: Login): Promise<Client> => {
   const { status } = await client.post('/session', { login, password: passwords[login] })
   if (status !== 200) throw new Error(`${login} cannot sign in: ${status}`)
   return client
-}
-
-/** Waits until something is so. Throws after `ms`. */
-export const eventually = async (so: () => Promise<boolean> | boolean, ms = 15_000): Promise<void> => {
-  const until = Date.now() + ms
-  while (Date.now() < until) {
-    if (await so()) return
-    await new Promise((resolve) => setTimeout(resolve, 50))
-  }
-  throw new Error(`not so after ${ms} ms`)
 }

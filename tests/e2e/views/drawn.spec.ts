@@ -1,4 +1,4 @@
-import { act, enter, expect, test } from '../bench'
+import { act, enter, expect, goWithin, test } from '../bench'
 import { beyondEdge } from '../beyondEdge'
 
 test('each check of a finished card is drawn with its verdict, and nothing of it lies beyond the edge', async ({
@@ -11,14 +11,19 @@ test('each check of a finished card is drawn with its verdict, and nothing of it
   await page.goto(`/airframes/${info.project.name === 'phone' ? 'L4-001' : 'H6-001'}`)
   await act(page, 'Look at it').first().click()
   await expect(page.getByText(/^Job card \d/).last()).toBeVisible()
-  const links = page.getByRole('list', { name: 'Stations' }).getByRole('link')
+  const links = page.getByRole('list', { name: 'Stations' }).getByRole('link', { name: /: / })
   await expect(links.first()).toBeVisible()
-  const checks = await links.evaluateAll((all) => all.map((one) => (one as HTMLAnchorElement).getAttribute('href') ?? ''))
+  const checks = await links.evaluateAll((all) =>
+    all.map((one) => ({
+      check: one.getAttribute('href') ?? '',
+      title: one.getAttribute('aria-label')?.replace(/: [^:]*$/, '') ?? '',
+    })),
+  )
   expect(checks.length).toBeGreaterThan(45)
   let judged = 0
-  for (const check of checks) {
-    await page.goto(check)
-    await expect(page.getByRole('heading', { level: 1 }).last()).toBeVisible()
+  for (const { check, title } of checks) {
+    await goWithin(page, check)
+    await expect(page.getByRole('heading', { level: 1 }).last()).toHaveText(title)
     await expect(page.getByText(/^Reading .* …$/)).toHaveCount(0)
     judged += Number((await page.getByRole('region', { name: 'Verdict' }).count()) > 0)
     wrong.push(...(await beyondEdge(page)).map((words) => `${check}: ${words}`))

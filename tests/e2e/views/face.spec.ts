@@ -53,7 +53,9 @@ test('no view has a finding of axe, in light and dark', async ({ page }, info) =
   const look = async (view: string) => {
     for (const colorScheme of ['light', 'dark'] as const) {
       await page.emulateMedia({ colorScheme, reducedMotion: 'reduce' })
-      const { violations } = await new AxeBuilder({ page }).analyze()
+      const axe = new AxeBuilder({ page })
+      // In the dark nothing but colours is another.
+      const { violations } = await (colorScheme === 'dark' ? axe.withRules(['color-contrast']) : axe).analyze()
       for (const { id, help, nodes } of violations)
         found.push(...nodes.slice(0, 3).map((node) => `${view}, ${colorScheme}: ${id}, ${help}: ${node.html.slice(0, 200)}`))
     }

@@ -7,7 +7,7 @@ let world: World
 let ines: Client
 let maud: Client
 beforeAll(async () => {
-  world = await makeWorld(undefined, 'N4', false)
+  world = await makeWorld()
   ines = await world.signIn('ines')
   maud = await world.signIn('maud')
   const regulator = (lot: string) => [{ part: 'regulator', model: 'Spar 5 V', serial: null, lot }]

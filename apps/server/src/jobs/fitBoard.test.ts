@@ -7,7 +7,7 @@ let ines: Client
 let job: string
 const bench = () => world.benches.sound
 beforeAll(async () => {
-  world = await makeWorld(['orientation.board', 'orientation.follow'], 'N4', true)
+  world = await makeWorld({ withBoard: true })
   ines = await world.signIn('ines')
   job = await ines.begin('T-001', bench())
 })

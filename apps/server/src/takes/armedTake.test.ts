@@ -1,5 +1,5 @@
 import type { TakeBody, TakeTell } from '@taraf/contract'
-import { eventually, makeWorld, type Client, type World } from '../../tests/world'
+import { eventually, makeWorld, pause, type Client, type World } from '../../tests/world'
 
 jest.setTimeout(180_000)
 let world: World
@@ -10,7 +10,7 @@ const bench = () => world.benches.sound
 const rig = () => world.rigs.sound
 const others = ['orientation.board', 'orientation.follow', 'orientation.level']
 beforeAll(async () => {
-  world = await makeWorld(others, 'N4', false, false, ['motors.response'])
+  world = await makeWorld({ setAside: others, keeps: ['motors.response'] })
   ines = await world.signIn('ines')
   job = await ines.begin('T-001', bench())
   feed = await ines.live({ job, bench: bench() })
@@ -107,7 +107,7 @@ describe('a take under which a board is armed by its transmitter', () => {
     await begin()
     expect((await ines.remove(`/jobs/${job}/takes/running`)).status).toBe(200)
     await eventually(() => rig().state().motors !== 'armed' && !rig().board.drives, 1_000)
-    await new Promise((resolve) => setTimeout(resolve, 500))
+    await pause(500)
     expect([rig().board.arming.armed, rig().board.permits.current]).toEqual([false, null])
   })
 

@@ -1,5 +1,5 @@
 import type { Evidence, TakeBody, TakeTell } from '@taraf/contract'
-import { eventually, makeWorld, type Client, type World } from '../../tests/world'
+import { eventually, makeWorld, pause, type Client, type World } from '../../tests/world'
 
 jest.setTimeout(120_000)
 let world: World
@@ -8,7 +8,7 @@ let job: string
 let feed: Awaited<ReturnType<Client['live']>>
 const bench = () => world.benches.sound
 beforeAll(async () => {
-  world = await makeWorld([])
+  world = await makeWorld({ setAside: [] })
   ines = await world.signIn('ines')
   world.rigs.sound.airframe.board.mounting = { roll: 0, pitch: 0, yaw: -Math.PI / 2 }
   job = await ines.begin('T-001', bench())
@@ -29,7 +29,7 @@ const tilt = (rollDeg: number, pitchDeg: number) => hands({ act: 'tilt', rollDeg
 const mark = (up: string) => ines.post(`/jobs/${job}/takes/next`, { up })
 const begin = async () => {
   await hands({ act: 'lay', way: 'forward' })
-  await new Promise((resolve) => setTimeout(resolve, 1_900))
+  await pause(1_900)
   feed.told.length = 0
   expect((await ines.post(`/jobs/${job}/takes`, { check: 'orientation.board' })).status).toBe(202)
 }
@@ -110,7 +110,7 @@ describe('a guided take', () => {
   test('the remedy writes the turn, and the take again proves it', async () => {
     // The knock has spoiled the gyro's take too.
     await hands({ act: 'lay', way: 'forward' })
-    await new Promise((resolve) => setTimeout(resolve, 1_900))
+    await pause(1_900)
     expect((await ines.take(job, 'sensors.gyroRest')).body).toMatchObject({ verdict: 'pass' })
     await takeRight()
     expect((await stored())?.body).toMatchObject({ verdict: 'fail' })

@@ -4,7 +4,7 @@ import { evaluateDocument } from '@taraf/core/evaluate'
 import { lookAt } from '@taraf/demo'
 import { handsOf } from '@taraf/rig'
 import sharp from 'sharp'
-import { eventually, makeWorld, type Client, type World } from '../../tests/world'
+import { clock, eventually, makeWorld, pause, type Client, type World } from '../../tests/world'
 
 jest.setTimeout(120_000)
 let world: World
@@ -13,7 +13,7 @@ let job: string
 const bench = () => world.benches.sound
 const rig = () => world.rigs.sound
 beforeAll(async () => {
-  world = await makeWorld([], 'N4', true)
+  world = await makeWorld({ setAside: [], withBoard: true })
   ines = await world.signIn('ines')
   job = await ines.begin('T-001', bench())
 })
@@ -106,7 +106,7 @@ describe('first power', () => {
     await hand({ act: 'nuts', on: false })
     const before = (await card()).entries.length
     expect((await ines.post(`/jobs/${job}/takes`, { check: 'intake.firstPower' })).status).toBe(202)
-    await new Promise((resolve) => setTimeout(resolve, 700))
+    await pause(700)
     await hand({ act: 'battery', source: 'pack' })
     await eventually(async () => (await card()).entries.slice(before).some((e) => e.body.kind === 'take'), 20_000)
     return newest()
@@ -137,7 +137,7 @@ describe('first power', () => {
     const { told, socket } = await ines.live({ job, bench: bench() })
     await eventually(() => told.some((t) => t.tell === 'link' && t.powerSince !== null))
     const since = told.flatMap((t) => (t.tell === 'link' && t.powerSince !== null ? [t.powerSince] : [])).at(-1) ?? ''
-    expect(Date.now() - Date.parse(since)).toBeGreaterThan(3_000)
+    expect(clock().date().getTime() - Date.parse(since)).toBeGreaterThan(3_000)
     const [row] = await world.db.select<{ since: Date }>('SELECT power_since AS since FROM benches WHERE id = $id', {
       id: bench(),
     })

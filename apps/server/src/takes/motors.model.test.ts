@@ -349,9 +349,14 @@ class World {
     const isLoose = rig.board.drives && rig.airframe.frame.props[0] !== 'none'
     this.onCable = isLoose && link.phase === 'up' ? this.onCable + stepS : 0
     if (!isLoose) return
-    const said = this.entries.findLast(({ body }) => body.kind === 'confirmed' && body.powerId === rig.state().powerId)?.body
-    if (said?.kind !== 'confirmed' || said.what !== 'props on') this.wrong.push('props on that nobody spoke of')
+    if (this.saidOf(rig.state().powerId) !== 'props on') this.wrong.push('props on that nobody spoke of')
     if (this.onCable > 0.6) this.wrong.push('flown on a cable')
+  }
+
+  /** What was last said of the props for a battery connection. */
+  private saidOf(powerId: string | null): string | null {
+    const said = this.entries.findLast(({ body }) => body.kind === 'confirmed' && body.powerId === powerId)?.body
+    return said?.kind === 'confirmed' ? said.what : null
   }
 
   /** What can still matter: two worlds that agree in this, and in what was done last, are the same from here on. */
@@ -376,7 +381,7 @@ class World {
       rig.transmitter.build.switches[0]?.at,
       rig.board.arming.armed,
       rig.state().radio,
-      this.entries.findLast(({ body }) => body.kind === 'confirmed' && body.powerId === powerId)?.body,
+      this.saidOf(powerId),
     ])
   }
 
@@ -422,13 +427,17 @@ class World {
   }
 }
 
-/** A state of the bench: the shortest way to it that is known, and what was not done from it yet. */
+/** A state of the bench: the shortest way to it that is known, what was not done from it yet, and where what was done led. */
 interface Place {
   path: readonly Act[]
   readonly untried: Act[]
+  readonly leads: Map<Act, Place>
 }
 
-/** Goes everywhere: from each state each act once, and on from where that leads; anew from the start only where nothing is left to do. */
+/**
+ * Goes everywhere: from each state each act once, and on from where that leads. Where nothing is left to do it goes to the nearest state where
+ * something is, from the start only where that is nearer: most ways begin alike.
+ */
 class Search {
   readonly places = new Map<string, Place>()
   turned = 0
@@ -440,44 +449,60 @@ class Search {
   ) {}
 
   async from(begun: readonly Act[]): Promise<void> {
-    const world = await this.walked(begun)
-    this.place(world, [])
-    for (let next = this.nearest(); next !== undefined; next = this.nearest()) await this.goOn(begun, next)
+    let world = await this.walked(begun)
+    const start = this.place(world, [])
+    let done: Act[] = [...begun]
+    for (let at = start; ;) {
+      const onward = this.nearest(at)
+      const anew = this.nearest(start)
+      const isAnew = onward === null || (anew !== null && begun.length + anew.acts.length < onward.acts.length)
+      const way = isAnew ? anew : onward
+      if (way === null) return
+      if (isAnew) {
+        world = await this.walked(begun)
+        done = [...begun]
+      }
+      if (isAnew) at = start
+      for (const act of [...way.acts, way.to.untried.pop() as Act]) {
+        const from = at
+        done.push(act)
+        await world.do(act)
+        expect({ done, incidents: world.rig.incidents, wrong: world.wrong }).toEqual({ done, incidents: [], wrong: [] })
+        this.turned += Number(world.turned)
+        at = this.place(world, [...from.path, act])
+        from.leads.set(act, at)
+      }
+    }
   }
 
   get deepest(): number {
     return Math.max(...[...this.places.values()].map(({ path }) => path.length))
   }
 
-  /** Does from a place what was not done there, and goes on from where it leads, for as long as there is something left. */
-  private async goOn(begun: readonly Act[], from: Place): Promise<void> {
-    const world = await this.walked([...begun, ...from.path])
-    for (let at: Place = from; this.isOpen(at);) {
-      const act = at.untried.pop() as Act
-      const path = [...at.path, act]
-      await world.do(act)
-      expect({ path, incidents: world.rig.incidents, wrong: world.wrong }).toEqual({ path, incidents: [], wrong: [] })
-      this.turned += Number(world.turned)
-      at = this.place(world, path)
-    }
-  }
-
   private isOpen({ path, untried }: Place): boolean {
     return untried.length > 0 && path.length < this.most
   }
 
-  private nearest(): Place | undefined {
-    let found: Place | undefined
-    for (const place of this.places.values())
-      if (this.isOpen(place) && place.path.length < (found?.path.length ?? Infinity)) found = place
-    return found
+  /** What leads from a state to the nearest one where something was not done; null where there is none. */
+  private nearest(from: Place): { readonly acts: readonly Act[]; readonly to: Place } | null {
+    const seen = new Set([from])
+    const wayTo = [{ acts: [] as readonly Act[], to: from }]
+    for (const { acts, to } of wayTo) {
+      if (this.isOpen(to)) return { acts, to }
+      for (const [act, next] of to.leads)
+        if (!seen.has(next)) {
+          seen.add(next)
+          wayTo.push({ acts: [...acts, act], to: next })
+        }
+    }
+    return null
   }
 
   private place(world: World, path: readonly Act[]): Place {
     const { signature } = world
     const known = this.places.get(signature)
     if (known === undefined) {
-      const place = { path, untried: [...this.mine] }
+      const place = { path, untried: [...this.mine], leads: new Map<Act, Place>() }
       this.places.set(signature, place)
       return place
     }

@@ -1,6 +1,6 @@
 import type { HandAct, HandsState, Observation, Question, TakeBody, TakeTell, TransmitterCard } from '@taraf/contract'
 import { lookAt } from '@taraf/demo'
-import { eventually, makeWorld, type Client, type World } from '../../tests/world'
+import { eventually, makeWorld, pause, type Client, type World } from '../../tests/world'
 
 jest.setTimeout(240_000)
 // Sticks, switches and the link, on a linked bench in real time: the hands do what each step asks.
@@ -10,7 +10,7 @@ let job: string
 let feed: Awaited<ReturnType<Client['live']>>
 const bench = () => world.benches.sound
 beforeAll(async () => {
-  world = await makeWorld([], 'N4', false, true)
+  world = await makeWorld({ setAside: [], onAir: true })
   ines = await world.signIn('ines')
   job = await ines.begin('T-001', bench())
   feed = await ines.live({ job, bench: bench() })
@@ -26,7 +26,6 @@ const hands = async (...acts: HandAct[]) => {
 const look = async () => (await ines.get<HandsState>(`/hands/${bench()}`)).body
 const told = () => feed.told.filter((t): t is TakeTell => t.tell === 'take')
 const now = () => told().at(-1)
-const pause = (ms: number) => new Promise((resolve) => setTimeout(resolve, ms))
 const answers = async (questions: readonly Question[]): Promise<Observation[]> =>
   lookAt(questions, await look(), { tag: 'T-001', board: 'TB-1', parts: [] })
 

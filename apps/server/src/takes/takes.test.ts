@@ -1,7 +1,7 @@
 import { randomUUID } from 'node:crypto'
 import type { EarlierTakes, Evidence, TakeBody } from '@taraf/contract'
 import { evaluateDocument } from '@taraf/core/evaluate'
-import { eventually, makeWorld, passwords, type Client, type World } from '../../tests/world'
+import { eventually, makeWorld, nowMs, passwords, pause, type Client, type World } from '../../tests/world'
 
 jest.setTimeout(120_000)
 let world: World
@@ -109,8 +109,13 @@ describe('one faulty airframe from bench to handover', () => {
   test('a setting that somebody else saves, or only puts in force, during a take makes it worth nothing; what was saved is on the card', async () => {
     const { settings } = world.rigs.faulty.board
     const taken = async (meanwhile: () => void) => {
-      setTimeout(meanwhile, 2_500)
-      return (await ines.takeInItsTime(job, 'sensors.gyroRest')).body as TakeBody
+      const feed = await ines.live({ job })
+      const taking = ines.take(job, 'sensors.gyroRest')
+      await eventually(() => feed.told.some((t) => t.tell === 'take' && t.phase === 'capturing'))
+      await pause(500)
+      meanwhile()
+      feed.socket.close()
+      return (await taking).body as TakeBody
     }
     const saved = await taken(() => {
       settings.write({ 'level.pitch': 3 })
@@ -197,14 +202,14 @@ describe('what can go wrong with a take', () => {
     const [card] = (await joren.get<{ jobs: { id: string }[] }>('/airframes/T-001')).body.jobs
     await ines.remove(`/benches/${world.benches.sound}/hold`)
     await ines.post(`/benches/${world.benches.faulty}/hold`, { job: card?.id })
-    await new Promise((resolve) => setTimeout(resolve, 700))
+    await pause(700)
     expect((await ines.post(`/jobs/${job}/takes`, gyro)).body).toMatchObject({
       type: '/problems/wrong-board',
       detail: expect.stringContaining('TB-2') as string,
     })
     await ines.remove(`/benches/${world.benches.faulty}/hold`)
     await ines.post(`/benches/${world.benches.sound}/hold`, { job })
-    await new Promise((resolve) => setTimeout(resolve, 700))
+    await pause(700)
   })
 
   test('two takes at once on one bench are refused, and one that is stopped leaves nothing', async () => {
@@ -220,7 +225,7 @@ describe('what can go wrong with a take', () => {
     const replies = [await ines.post(`/jobs/${job}/takes`, gyro, key), await ines.post(`/jobs/${job}/takes`, gyro, key)]
     expect(replies.map((r) => r.status)).toEqual([202, 202])
     await eventually(async () => (await ines.job(job)).entries.length === 1)
-    await new Promise((resolve) => setTimeout(resolve, 500))
+    await pause(500)
     expect((await ines.job(job)).entries).toHaveLength(1)
   })
 
@@ -232,8 +237,8 @@ describe('what can go wrong with a take', () => {
 
   test('a knock during the take makes it refused, and the standing stays', async () => {
     const before = (await ines.job(job)).standings['sensors.gyroRest']
-    const taking = ines.takeInItsTime(job, 'sensors.gyroRest')
-    await new Promise((resolve) => setTimeout(resolve, 1500))
+    const taking = ines.take(job, 'sensors.gyroRest')
+    await pause(1500)
     await ines.post(`/hands/${world.benches.sound}`, { act: 'knock' })
     await taking
     await eventually(
@@ -250,9 +255,9 @@ describe('what can go wrong with a take', () => {
   test('a link lost during the take: refused with the reason, nothing half is kept, and the link comes back by itself', async () => {
     const feed = await ines.live({ job, bench: world.benches.sound })
     await ines.post(`/jobs/${job}/takes`, gyro)
-    await new Promise((resolve) => setTimeout(resolve, 1500))
+    await pause(1500)
     const before = (await ines.job(job)).entries.length
-    const lostAt = Date.now()
+    const lostAt = nowMs()
     world.rigs.sound.restart()
     // A board that starts anew drops its link.
     await eventually(async () => (await ines.job(job)).entries.length > before)
@@ -262,7 +267,7 @@ describe('what can go wrong with a take', () => {
       evidenceSha256: null,
       findings: [{ value: expect.stringContaining('the link was lost') as string }],
     })
-    expect(Date.now() - lostAt).toBeLessThan(1_500)
+    expect(nowMs() - lostAt).toBeLessThan(1_500)
     expect(await world.db.evidence.count({ where: { jobId: job, seq: last?.seq } })).toBe(0)
     feed.socket.close()
   })

@@ -1,5 +1,5 @@
 import type { TakeBody, TakeTell } from '@taraf/contract'
-import { eventually, makeWorld, type Client, type World } from '../../tests/world'
+import { eventually, every, makeWorld, ofOrientation, pause, type Client, type World } from '../../tests/world'
 
 jest.setTimeout(300_000)
 let world: World
@@ -9,7 +9,7 @@ let feed: Awaited<ReturnType<Client['live']>>
 const bench = () => world.benches.sound
 const rig = () => world.rigs.sound
 beforeAll(async () => {
-  world = await makeWorld(['orientation.board', 'orientation.follow', 'orientation.level'], 'K4', false, false, ['escs.range'])
+  world = await makeWorld({ setAside: ofOrientation, type: 'K4', keeps: ['escs.range'] })
   ines = await world.signIn('ines')
   job = await ines.begin('T-001', bench())
   feed = await ines.live({ job, bench: bench() })
@@ -48,10 +48,10 @@ const teach = async () => {
 const holdToTheEnd = async () => {
   for (let tries = 1; now()?.phase !== 'stored' && tries < 60; tries++) {
     const begun = feed.told.length
-    const timer = setInterval(() => feed.socket.send(JSON.stringify({ keep: { job, press: `press ${tries}` } })), 50)
+    const timer = every(50, () => feed.socket.send(JSON.stringify({ keep: { job, press: `press ${tries}` } })))
     const phases = () => feed.told.slice(begun).flatMap((t) => (t.tell === 'take' ? [t.phase] : []))
     await eventually(() => phases().includes('stored') || phases().slice(1).includes('waiting'), 60_000).catch(() => {})
-    clearInterval(timer)
+    timer()
   }
 }
 
@@ -60,7 +60,7 @@ describe('a take that teaches ESCs the range of the signal', () => {
     await begin()
     expect(rig().board.permits.current).toBeNull()
     await hands({ act: 'battery', source: 'pack' })
-    await new Promise((resolve) => setTimeout(resolve, 300))
+    await pause(300)
     expect((await sayPropsOff()).status).toBe(202)
     await eventually(() => now()?.guide?.words === 'Take the battery out first.')
     expect(rig().board.drives).toBe(false)
@@ -103,7 +103,7 @@ describe('a take that teaches ESCs the range of the signal', () => {
     await teach()
     await hands({ act: 'battery', source: 'pack' })
     await eventually(() => now()?.guide?.words.startsWith('Still high') === true)
-    await new Promise((resolve) => setTimeout(resolve, 1_200))
+    await pause(1_200)
     await hands({ act: 'knock' })
     await stored()
     expect((await last()).findings[0]?.value).toMatch(/shakes/)
@@ -117,7 +117,7 @@ describe('a take that teaches ESCs the range of the signal', () => {
     await eventually(() => now()?.guide?.words.startsWith('Low') === true, 8_000)
     await step('props')
     expect(ranges()).toEqual(ranges().map(() => ({ low: 0, high: 1 })))
-    await new Promise((resolve) => setTimeout(resolve, 600))
+    await pause(600)
     expect(now()?.want?.label).toBe('props')
     expect((await ines.post(`/jobs/${job}/confirmations`, { what: 'props off' })).status).toBe(201)
     await step('slow-1')

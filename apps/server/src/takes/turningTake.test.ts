@@ -1,5 +1,5 @@
 import type { TakeBody, TakeTell } from '@taraf/contract'
-import { eventually, makeWorld, type Client, type World } from '../../tests/world'
+import { eventually, every, makeWorld, pause, type Client, type World } from '../../tests/world'
 
 jest.setTimeout(300_000)
 let world: World
@@ -19,7 +19,7 @@ const others = [
   'orientation.follow',
 ]
 beforeAll(async () => {
-  world = await makeWorld(others, 'L4', false, false, ['motors.start'])
+  world = await makeWorld({ setAside: others, type: 'L4', keeps: ['motors.start'] })
   ines = await world.signIn('ines')
   job = await ines.begin('T-001', bench())
   feed = await ines.live({ job, bench: bench() })
@@ -36,55 +36,29 @@ const now = () => feed.told.filter((t): t is TakeTell => t.tell === 'take').at(-
 const waiting = () => eventually(() => now()?.done.length === 1 && now()?.phase === 'waiting')
 /** A finger on the control of a screen, until it is lifted. */
 const press = (name: string, on = feed) => {
-  const timer = setInterval(() => on.socket.send(JSON.stringify({ keep: { job, press: name } })), 50)
-  return () => clearInterval(timer)
+  const timer = every(50, () => on.socket.send(JSON.stringify({ keep: { job, press: name } })))
+  return timer
 }
 
-/** Starts a take and waits for its hand, anew where a pause of this machine spoilt what comes before. */
+/** Starts a take and waits for its hand. */
 const begin = async () => {
-  for (let tries = 1; ; tries++) {
-    expect(await start()).toMatchObject({ status: 202 })
-    const begun = feed.told.length
-    const over = () => feed.told.slice(begun).some((t) => t.tell === 'take' && (t.phase === 'stored' || t.phase === 'aborted'))
-    await eventually(() => over() || (now()?.done.length === 1 && now()?.phase === 'waiting'))
-    if (!over()) return
-    if (tries === 4) throw new Error(`never waiting: ${JSON.stringify(feed.told.slice(begun))}`)
-  }
+  expect(await start()).toMatchObject({ status: 202 })
+  await waiting()
 }
 let presses = 0
-/** A press under which they turn, anew where a pause of this machine has let it lapse; with what it is called. */
+/** A press under which they turn, with what it is called. */
 const turnThem = async () => {
-  for (let tries = 1; ; tries++) {
-    const name = `press ${presses++}`
-    const lift = press(name)
-    const turns = await eventually(() => rig().turning, 3_000).then(
-      () => true,
-      () => false,
-    )
-    if (turns) return { lift, name }
-    lift()
-    if (tries === 20) throw new Error('they never turn')
-    await waiting()
-  }
+  const name = `press ${presses++}`
+  const lift = press(name)
+  await eventually(() => rig().turning, 3_000)
+  return { lift, name }
 }
 
-/** Presses until the take is stored, anew where a busy machine has let a press lapse: it then waits again, whether or not it turned. */
+/** Presses until the take is stored. */
 const hold = async () => {
-  const from = feed.told.length
-  for (let tries = 1; ; tries++) {
-    const begun = feed.told.length
-    const lift = press(`hold ${tries}`)
-    const phases = () => feed.told.slice(begun).flatMap((t) => (t.tell === 'take' ? [t.phase] : []))
-    const over = () =>
-      phases().find((p) => p === 'stored' || p === 'aborted' || (p === 'waiting' && phases().includes('capturing')))
-    const at = Date.now()
-    const lapsed = () => !phases().includes('capturing') && Date.now() - at > 4_000
-    await eventually(() => over() !== undefined || lapsed(), 20_000).catch(() => {})
-    lift()
-    if (over() === 'stored') break
-    if ((over() !== 'waiting' && !lapsed()) || tries === 40)
-      throw new Error(`not stored: ${JSON.stringify(feed.told.slice(from))}; turning: ${rig().turning}`)
-  }
+  const lift = press(`press ${presses++}`)
+  await eventually(() => now()?.phase === 'stored', 30_000)
+  lift()
   return (await ines.job(job)).entries.at(-1)?.body as TakeBody
 }
 
@@ -93,12 +67,12 @@ describe('a take that turns motors', () => {
     expect((await start()).body).toMatchObject({ type: '/problems/battery-first' })
     expect((await confirm()).body).toMatchObject({ type: '/problems/battery-first' })
     await hands({ act: 'battery', source: 'pack' })
-    await new Promise((resolve) => setTimeout(resolve, 300))
+    await pause(300)
     expect((await start()).body).toMatchObject({ type: '/problems/props-first' })
     expect((await confirm()).status).toBe(201)
     await hands({ act: 'battery', source: 'none' })
     await hands({ act: 'battery', source: 'pack' })
-    await new Promise((resolve) => setTimeout(resolve, 300))
+    await pause(300)
     expect((await start()).body).toMatchObject({ type: '/problems/props-first' })
     expect((await confirm()).status).toBe(201)
     expect((await ines.job(job)).entries.map((e) => e.body.kind)).toEqual(['confirmed', 'confirmed'])
@@ -118,7 +92,7 @@ describe('a take that turns motors', () => {
     const joren = await world.signIn('joren')
     const theirs = await joren.live({ job, bench: bench() })
     const [again, foreign] = [press(used), press('other', theirs)]
-    await new Promise((resolve) => setTimeout(resolve, 600))
+    await pause(600)
     expect(rig().board.drives).toBe(false)
     again()
     foreign()
@@ -130,7 +104,7 @@ describe('a take that turns motors', () => {
     const piet = await world.signIn('piet')
     expect((await piet.post(`/benches/${bench()}/stop`)).status).toBe(200)
     await eventually(() => !rig().board.drives)
-    await new Promise((resolve) => setTimeout(resolve, 500))
+    await pause(500)
     expect(rig().board.drives).toBe(false)
     lift()
     await waiting()
@@ -162,7 +136,7 @@ describe('a take that turns motors', () => {
     const { lift } = await turnThem()
     // By now a motor that stands would be looked for.
     await eventually(() => rig().board.commands.some((command) => command > 0.105), 15_000)
-    await new Promise((resolve) => setTimeout(resolve, 300))
+    await pause(300)
     lift()
     await eventually(() => now()?.phase === 'waiting' && !rig().turning, 15_000)
     expect((await hold()).verdict).toBe('pass')
@@ -175,9 +149,9 @@ describe('a take that turns motors', () => {
     const { rub } = drive.motor
     drive.motor.rub = 5
     const driven: number[] = []
-    const look = setInterval(() => rig().board.drives && driven.push(rig().clock), 20)
+    const look = every(20, () => rig().board.drives && driven.push(rig().clock))
     const take = await hold()
-    clearInterval(look)
+    look()
     expect([take.verdict, take.findings]).toEqual([
       'refused',
       [

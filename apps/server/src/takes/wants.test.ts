@@ -2,13 +2,12 @@ import type { Change, HandAct, Segment, TakeTell } from '@taraf/contract'
 import { defineCheck, shown, want, type Check, type TakeSoFar, type Taking } from '@taraf/core'
 import { sheetOf } from '@taraf/demo'
 import { MotorHeat, TakeRun } from '@taraf/takes'
-import { eventually, makeWorld, type Client, type World } from '../../tests/world'
-import { machineClock } from '../clock'
+import { clock, eventually, lasts, makeWorld, pause, type Client, type World } from '../../tests/world'
 import { machinePorts } from '../ports'
 import { BenchLink } from '../links/benchLink'
 
 jest.setTimeout(120_000)
-// Kinds of want whose first users are checks to come, on a linked bench: a rig in real time behind Bench Link, the server's own recorders.
+// Kinds of want whose first users are checks to come, on a linked bench: a rig behind Bench Link, the server's own recorders.
 let world: World
 let ines: Client
 let link: BenchLink
@@ -16,14 +15,14 @@ const bench = () => world.benches.sound
 beforeAll(async () => {
   world = await makeWorld()
   ines = await world.signIn('ines')
-  link = new BenchLink(`${world.rigUrl}/bench/sound`, machinePorts.dial, machineClock)
+  link = new BenchLink(`${world.rigUrl}/bench/sound`, machinePorts.dial, clock())
   await eventually(() => link.phase === 'up')
 })
 afterAll(async () => {
   link.close()
   await world.end()
 })
-const hands = async (...acts: (HandAct | { act: 'pace'; times: number })[]) => {
+const hands = async (...acts: HandAct[]) => {
   for (const act of acts) expect((await ines.post(`/hands/${bench()}`, act)).status).toBe(200)
 }
 
@@ -48,8 +47,8 @@ const run = (take: (soFar: TakeSoFar) => Taking, powerId: string | null = null) 
     check,
     by: { id: 'p', login: 'p', name: 'P', role: 'technician' },
     link,
-    clock: machineClock,
-    heat: new MotorHeat(link, machineClock, { read: () => Promise.resolve(0), keep: () => Promise.resolve() }),
+    clock: clock(),
+    heat: new MotorHeat(link, clock(), { read: () => Promise.resolve(0), keep: () => Promise.resolve() }),
     sheet: sheetOf('N4'),
     airframe: { tag: 'T', board: 'TB-1', parts: [] },
     place: { lat: 54 },
@@ -63,7 +62,7 @@ const run = (take: (soFar: TakeSoFar) => Taking, powerId: string | null = null) 
     found: async () => {},
   })
   const now = () => told.at(-1)
-  return { run: one, told, changes, now, taken: one.capture() }
+  return { run: one, told, changes, now, taken: lasts(one.capture()) }
 }
 const segmentIn = (taken: Awaited<ReturnType<TakeRun['capture']>>, label: string) =>
   taken.evidence?.segments.find((s) => s.label === label) as Segment
@@ -84,7 +83,7 @@ test('a cable that is pulled in a burst ends the take, and nothing but the take'
     yield* want.capture({ label: 'burst', ask: 'Leave it.', seconds: 2, streams: ['imuBurst'] })
   })
   await eventually(() => now()?.want?.label === 'burst' && now()?.phase === 'capturing')
-  await new Promise((resolve) => setTimeout(resolve, 500))
+  await pause(500)
   await hands({ act: 'cable', in: false })
   expect((await taken).verdict).toBe('refused')
   await hands({ act: 'cable', in: true })
@@ -129,10 +128,10 @@ test('what waits for frames to last ends with those of its own, however long not
     yield* want.capture({ ...radio, label: 'on', ask: 'Switch it on.', seconds: 20, atOnce: true, until, enoughS: 1 })
   })
   await eventually(() => now()?.want?.label === 'off' && now()?.phase === 'capturing')
-  await new Promise((resolve) => setTimeout(resolve, 300))
+  await pause(300)
   await hands({ act: 'transmitter', on: false })
   await eventually(() => now()?.want?.label === 'on')
-  await new Promise((resolve) => setTimeout(resolve, 3_000))
+  await pause(3_000)
   await hands({ act: 'transmitter', on: true })
   const segments = await taken
   const known = segmentIn(segments, 'off').events?.find((e) => e.what === 'loss' && e.phase === 'wait')?.t ?? 0
@@ -151,7 +150,7 @@ test('events are watched over a link that is gone for a part of it, and the boar
   )
   await eventually(() => link.state?.radio === 'heard' && link.state.power === 'both')
   // A transmitter that has just come on is told as the end of a loss, a moment after it is heard.
-  await new Promise((resolve) => setTimeout(resolve, 1_500))
+  await pause(1_500)
   const { taken, now } = run(function* () {
     yield* want.watch({
       label: 'alone',
@@ -164,12 +163,12 @@ test('events are watched over a link that is gone for a part of it, and the boar
     yield* want.log({ label: 'log', ask: 'The log is read.', since: 'alone' })
   })
   await eventually(() => now()?.want?.kind === 'watch' && now()?.phase === 'capturing')
-  await new Promise((resolve) => setTimeout(resolve, 500))
+  await pause(500)
   await hands({ act: 'cable', in: false })
   await eventually(() => link.phase === 'lost')
   const { board } = world.rigs.sound
   board.log.add(board.boots, { t: board.clock, what: 'mode', detail: { mode: 'selfLevel' } })
-  await new Promise((resolve) => setTimeout(resolve, 800))
+  await pause(800)
   await hands({ act: 'cable', in: true })
   const found = await taken
   const { events = [], streams } = segmentIn(found, 'alone')
@@ -251,17 +250,13 @@ test('a state that is left ends the step with what was left', async () => {
   expect(await taken).toMatchObject({ verdict: 'refused', findings: [{ value: 'the battery is not in' }] })
 })
 
-test('five minutes by the board’s clock are captured whole in well under one', async () => {
-  await hands({ act: 'pace', times: 30 })
-  const beganMs = Date.now()
+test('five minutes are captured whole', async () => {
   const taken = await run(function* () {
     yield* want.capture({ label: 'rest', ask: 'Leave it.', seconds: 300, streams: ['attitude', 'power'] })
   }).taken
-  expect(Date.now() - beganMs).toBeLessThan(40_000)
   const { attitude, power } = segmentIn(taken, 'rest').streams
   const t = attitude?.t ?? []
   expect(t.length).toBeGreaterThanOrEqual(60_000)
   expect((t[t.length - 1] as number) - (t[0] as number)).toBeGreaterThanOrEqual(300)
   expect(power?.t.length).toBeGreaterThanOrEqual(5_900)
-  await hands({ act: 'pace', times: 1 })
 })

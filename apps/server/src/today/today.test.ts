@@ -1,11 +1,11 @@
 import type { TodayView } from '@taraf/contract'
-import { eventually, makeWorld, type Client, type World } from '../../tests/world'
+import { eventually, makeWorld, ofOrientation, type Client, type World } from '../../tests/world'
 
 jest.setTimeout(60_000)
 let world: World
 let [ines, joren, maud, piet] = [] as unknown as Client[] as [Client, Client, Client, Client]
 beforeAll(async () => {
-  world = await makeWorld(['orientation.board', 'orientation.follow', 'orientation.level'])
+  world = await makeWorld({ setAside: ofOrientation })
   ines = await world.signIn('ines')
   joren = await world.signIn('joren')
   maud = await world.signIn('maud')

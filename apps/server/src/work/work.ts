@@ -60,30 +60,33 @@ const pool = (name: string, processes: number, mostWaiting: number) =>
 const tooMuchToRead = () => new ProblemError('file-wrong', `It takes more than ${mostMs / 1000} s or too much memory to read.`)
 const tooMuchToDo = () => new ProblemError('busy', 'The server has too much to do just now.', 5)
 
-const ask = async <T>(from: Pool, name: string, given: unknown, ms = mostMs, beyond = tooMuchToRead): Promise<T> => {
-  try {
-    return (await from.exec(name, [given]).timeout(ms)) as T
-  } catch (error) {
-    if (!(error instanceof Error)) throw error
-    if (/queue/i.test(error.message)) throw new ProblemError('busy', 'Too much of this is being worked at already.', 5)
-    if (error instanceof workerpool.Promise.TimeoutError || error instanceof workerpool.TerminateError) throw beyond()
-    throw error
-  }
-}
+/** Has a function of a worker do its work on what it is given. */
+export type AskWorker = <T>(name: string, given: unknown) => Promise<T>
 
-export const openWork = (): Work => {
-  const passwords = pool('passwordWork', Math.min(4, Math.max(2, availableParallelism() - 1)), mostWaitingPasswords)
-  const files = pool('fileWork', 1, mostWaitingFiles)
-  const evidence = pool('evidenceWork', 1, mostWaitingEvidence)
+const asks =
+  (pool: Pool, ms: number, beyond: () => ProblemError): AskWorker =>
+  async <T>(name: string, given: unknown): Promise<T> => {
+    try {
+      return (await pool.exec(name, [given]).timeout(ms)) as T
+    } catch (error) {
+      if (!(error instanceof Error)) throw error
+      if (/queue/i.test(error.message)) throw new ProblemError('busy', 'Too much of this is being worked at already.', 5)
+      if (error instanceof workerpool.Promise.TimeoutError || error instanceof workerpool.TerminateError) throw beyond()
+      throw error
+    }
+  }
+
+/** The work as a server asks for it, whoever does it. */
+export const workBy = (passwords: AskWorker, files: AskWorker, evidence: AskWorker, close: () => Promise<void>): Work => {
   const read = async <T>(name: string, given: unknown): Promise<T> => {
-    const result = await ask<Read<T>>(files, name, given)
+    const result = await files<Read<T>>(name, given)
     if ('problem' in result) throw new ProblemError(result.problem.type, result.problem.detail)
     return result.value
   }
   return {
     passwords: {
-      hash: (password) => ask(passwords, 'hashPassword', password, mostPasswordMs, tooMuchToDo),
-      verify: (hash, password) => ask(passwords, 'verifyPassword', { hash, password }, mostPasswordMs, tooMuchToDo),
+      hash: (password) => passwords('hashPassword', password),
+      verify: (hash, password) => passwords('verifyPassword', { hash, password }),
     },
     files: {
       named: (bytes) => read('named', { bytes }),
@@ -95,10 +98,22 @@ export const openWork = (): Work => {
     },
     evidence: {
       pack: async (document) => {
-        const { data, sha256 } = await ask<PackedEvidence>(evidence, 'pack', document)
+        const { data, sha256 } = await evidence<PackedEvidence>('pack', document)
         return { data: Buffer.from(data), sha256: Buffer.from(sha256) }
       },
     },
-    close: async () => void (await Promise.all([passwords.terminate(true), files.terminate(true), evidence.terminate(true)])),
+    close,
   }
+}
+
+export const openWork = (): Work => {
+  const passwords = pool('passwordWork', Math.min(4, Math.max(2, availableParallelism() - 1)), mostWaitingPasswords)
+  const files = pool('fileWork', 1, mostWaitingFiles)
+  const evidence = pool('evidenceWork', 1, mostWaitingEvidence)
+  return workBy(
+    asks(passwords, mostPasswordMs, tooMuchToDo),
+    asks(files, mostMs, tooMuchToRead),
+    asks(evidence, mostMs, tooMuchToRead),
+    async () => void (await Promise.all([passwords.terminate(true), files.terminate(true), evidence.terminate(true)])),
+  )
 }

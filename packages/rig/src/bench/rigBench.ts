@@ -5,7 +5,7 @@ import type { BoardEnd, Fate, LinkHost } from './boardEnd'
 /** Held up for longer, the process that keeps its time was suspended: what lies in between was never sampled. */
 const longestCatchUpMs = 3_000
 /** Armed by a transmitter, a bench runs no faster than that: a test that walks it in a hurry still has to be in time. */
-const mostArmedPace = 2
+const mostArmedPace = 3
 
 /** Times in milliseconds, all by one clock. */
 export interface BenchTime {

@@ -19,7 +19,7 @@ let handedOver: string
 let open: string
 
 beforeAll(async () => {
-  world = await makeWorld(['orientation.board', 'orientation.follow'], 'N4', true)
+  world = await makeWorld({ withBoard: true })
   root = openDatabase(world.superuserUrl)
   keys = openKeys(world.keysFolder)
   ines = await world.signIn('ines')

@@ -6,7 +6,7 @@ let world: World
 let ines: Client
 let job: string
 beforeAll(async () => {
-  world = await makeWorld()
+  world = await makeWorld({ inRealTime: true })
   ines = await world.signIn('ines')
   job = await ines.begin('T-001', world.benches.sound)
 })

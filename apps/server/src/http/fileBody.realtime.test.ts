@@ -7,7 +7,7 @@ let world: World
 let ines: Client
 let joren: Client
 beforeAll(async () => {
-  world = await makeWorld()
+  world = await makeWorld({ inRealTime: true })
   ines = await world.signIn('ines')
   joren = await world.signIn('joren')
 })

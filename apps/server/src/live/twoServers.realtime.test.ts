@@ -8,7 +8,7 @@ let second: Awaited<ReturnType<World['another']>>
 let [ines, inesThere, maudThere] = [] as unknown as Client[] as [Client, Client, Client]
 let job: string
 beforeAll(async () => {
-  world = await makeWorld(['orientation.board', 'orientation.follow'])
+  world = await makeWorld({ inRealTime: true })
   second = await world.another()
   ines = await world.signIn('ines')
   inesThere = await second.signIn('ines')

@@ -4,7 +4,7 @@ import { Client, makeWorld, passwords, type World } from '../../tests/world'
 
 jest.setTimeout(60_000)
 let world: World
-beforeAll(async () => void (world = await makeWorld()))
+beforeAll(async () => void (world = await makeWorld({ inRealTime: true })))
 afterAll(() => world.end())
 
 describe('signing in', () => {

@@ -18,7 +18,7 @@ const cut = (now: boolean) => {
 let proxied = ''
 
 beforeAll(async () => {
-  world = await makeWorld()
+  world = await makeWorld({ inRealTime: true })
   const database = new URL(world.serverUrl)
   proxy = createServer((socket) => {
     if (isCut) return void socket.destroy()
