@@ -3,10 +3,10 @@
 const { default: Sequencer } = require(require.resolve('@jest/test-sequencer', { paths: [require.resolve('jest')] }))
 
 const longest = [
-  'motors.model',
-  'campaign.test',
   'reads.test',
+  'campaign.test',
   'readsParts.test',
+  'motors.model',
   'motorsOnRig.test',
   'armingOnRig.test',
   'escsOnRig.test',
