@@ -64,6 +64,69 @@ const cases: Readonly<Record<string, readonly [verdict: Findings['verdict'], by?
   'past-two-on-one-channel': ['refused', /winch.*lamp/],
   'loop-negative': ['refused', /a load of -3/],
   'firmware-bad-3.3-vs-3.3.0': ['refused', /approves 3\.3\.0 and calls it bad/],
+  'loss-climbs-in-second-half': ['fail', /^half-selfLevel.command 6/],
+  'loss-outputs-idle-command-says-hover': ['fail', /account the outputs stay under the command/],
+  'loss-outputs-limited-to-a-fifth': ['fail', /account the outputs stay under the command/],
+  'loss-one-output-at-a-hundredth': ['fail', /account output 3 stands/],
+  'loss-cut-while-it-waits': ['fail', /account output 1 stands for 1.0 s before it acts/],
+  'loss-full-while-it-recovers': ['fail', /account the command is too high .* as control comes back/],
+  'loss-idle-disarmed-still-driven': ['fail', /account driven though it is disarmed/],
+  'loss-kick-as-the-signal-is-back': ['fail', /account driven though it is disarmed for 0.09 s/],
+  'loss-ends-after-two-seconds': ['fail', /^idle.lasts 2/],
+  'loss-disarms-and-arms-as-it-recovers': ['fail', /account it arms by itself/],
+  'loss-sheet-wants-a-climb-remedy': ['fail', /command 21/],
+  'waits-cut-before-it-notices': ['fail', /account output 1 stands/],
+  'waits-full-for-part-of-the-wait': ['fail', /account the command is too high/],
+  'dropout-cuts-until-sticks-count': ['fail', /^drop-out.account output 1 stands/],
+  'dropout-stops-after-sticks-count': ['fail', /^drop-out.account output 1 stands/],
+  'waits-last-sticks-as-planned-sound': ['pass'],
+  'waits-outputs-limited-to-half-remedy': ['fail', /account the outputs stay under the command/],
+  'levels-pushes-for-half-a-second': ['fail', /^held-right-down.harder/],
+  'motorcut-no-geometry': ['refused', /no geometry/],
+  'motorcut-one-of-four-stands': ['fail', /^down output 1 stands, the others go on/],
+  'home-outputs-idle': ['fail', /^home-open.account/],
+  'home-bounds-not-set': ['fail', /^distance no bound/],
+  'hop-log-ends-in-the-air': ['refused', /before it had landed/],
+  'hop-one-output-at-full': ['fail', /^outputs output 1 is at its limit/],
+  'hop-swings-slowly': ['fail', /^sway 20/],
+  'hop-shakes-above-the-log': ['refused', /no burst of the hover/],
+  'hop-hovers-at-nearly-all': ['fail', /^hoverThrottle 0.88/],
+  'hop-idle-too-high-sound-weight': ['fail', /^over -24/],
+  'table-modes-exchanged': ['fail', /functions not as planned/],
+  'table-payload-on-the-arm-switch': ['fail', /^unplanned payload on channel 5/],
+  'table-no-mode-was-seen': ['refused', /told of no mode/],
+  'table-armed-by-another-switch': ['fail', /^C arms/],
+  'ends-narrow-gates': ['fail', /^gateLow 200/],
+  'ends-armed-meanwhile': ['fail', /^armed it armed in "yaw"/],
+  'centre-later-rests-off': ['fail', /^rollCentre/],
+  'link-poor-after-power-up': ['fail', /^quality 13/],
+  'disarms-before-the-switch': ['refused', /before anybody did what was asked/],
+  'disarms-arms-again': ['fail', /^switchAccount it arms by itself/],
+  'idle-nearly-lifts': ['fail', /^lifts 89/],
+  'order-another-turns-along': ['refused', /output 4 turned along/],
+  'response-nobody-felt': ['refused', /nobody told which motors/],
+  'response-taken-in-rate-sound': ['refused', /in mode rate/],
+  'start-motor-sags': ['fail', /^holds2 75/],
+  'smooth-burst-clock-doubled': ['refused', /by its own clock/],
+  'loss-sound': ['pass'],
+  'waits-sound': ['pass'],
+  'levels-sound': ['pass'],
+  'byswitch-sound': ['pass'],
+  'motorcut-sound': ['pass'],
+  'finalform-sound': ['pass'],
+  'home-sound': ['pass'],
+  'hop-sound': ['pass'],
+  'table-sound': ['pass'],
+  'ends-sound': ['pass'],
+  'centre-sound': ['pass'],
+  'link-sound': ['pass'],
+  'disarms-sound': ['pass'],
+  'arms-sound': ['pass'],
+  'idle-sound': ['pass'],
+  'order-sound': ['pass'],
+  'response-sound': ['pass'],
+  'start-sound': ['pass'],
+  'heat-sound': ['pass'],
   // Its airframe leans because of the trim that was written; the same take without that is the test below.
   'level-sound-made-to-lean': ['fail', /^pitchOffset 0\.84/],
 }
@@ -105,6 +168,15 @@ test('a fit that its own proof refutes is not written, and a limit says what it 
   expect(judged('sixposes-bias-1.6').findings.find((f) => f.key === 'inForce')?.remedy).toMatchObject({
     settings: { 'accel.biasZ': expect.closeTo(1.6, 1) as unknown },
   })
+})
+
+test('a remedy blames what is wrong: the sheet, a setting, a mode, and the firmware last', () => {
+  const actOf = (name: string, key: RegExp) => judged(name).findings.find((f) => f.verdict === 'fail' && key.test(f.key))?.remedy
+  expect(actOf('loss-sheet-wants-a-climb-remedy', /command$/)?.act).toMatch(/^The build sheet wants 0.6/)
+  for (const name of ['loss-outputs-limited-to-a-fifth', 'waits-outputs-limited-to-half-remedy'])
+    expect(actOf(name, /account$/)).toMatchObject({ by: 'settings', settings: { 'motors.most': 1 } })
+  expect(actOf('hop-idle-too-high-sound-weight', /^over$/)).toMatchObject({ settings: { 'motors.idle': 0.06 } })
+  expect(judged('response-taken-in-rate-sound').findings[0]?.remedy?.act).toMatch(/^Put self-level on/)
 })
 
 test('every finding has words of its own', () => {

@@ -184,6 +184,11 @@ export const limitReasons: Readonly<Record<LimitName, LimitReason>> = {
     source: 'common practice',
     reason: 'at a metre nearly every frame arrives whole: what loses one in five there has no reach',
   },
+  'radio.gate': {
+    sense: [100, 500],
+    source: 'common practice: a stick gives 400 to 500 us to either side',
+    reason: 'a gate far inside the range is passed by a stick that does not reach its end',
+  },
   'radio.centre': {
     sense: [1, 20],
     source: 'common practice',
@@ -238,6 +243,11 @@ export const limitReasons: Readonly<Record<LimitName, LimitReason>> = {
     sense: [0.03, 0.5],
     source: 'common practice',
     reason: 'one that begins later than the others needs more than one kick',
+  },
+  'start.holds': {
+    sense: [50, 99],
+    source: 'common practice: a tenth of the speed is a fifth of the thrust',
+    reason: 'a motor that loses speed for a third of a second tips the craft over',
   },
   'start.speeds': {
     sense: [1, 20],
@@ -345,6 +355,11 @@ export const limitReasons: Readonly<Record<LimitName, LimitReason>> = {
     source: 'common practice: bare motors near the lowest command differ more than at speed',
     reason: 'a motor that idles far slower than its neighbours stops in a steep descent',
   },
+  'idle.lifts': {
+    sense: [10, 80],
+    source: 'common practice: thrust goes with the square of the speed, so half is a quarter of the weight',
+    reason: 'what idles close to hover does not come down, and jumps as it is armed',
+  },
   'idle.swing': {
     sense: [1, 30],
     source: 'common practice',
@@ -364,6 +379,11 @@ export const limitReasons: Readonly<Record<LimitName, LimitReason>> = {
     sense: [-30, 10],
     source: 'common practice: without height hold a little under hover',
     reason: 'far under hover it falls, and at hover or over it climbs out of reach',
+  },
+  'loss.lasts': {
+    sense: [1, 120],
+    source: 'common practice: what sinks slowly is a few metres lower after five seconds',
+    reason: 'what stops its motors sooner falls from wherever the signal went',
   },
   'loss.back': {
     sense: [0.1, 5],
@@ -389,6 +409,16 @@ export const limitReasons: Readonly<Record<LimitName, LimitReason>> = {
     sense: [-20, 20],
     source: 'common practice: a tenth of what holds it up',
     reason: 'what needs more command carries more than its sheet says, or a rotor of it lifts less',
+  },
+  'hop.throttle': {
+    sense: [0.3, 0.9],
+    source: 'common practice: twice the weight is wanted, half of that is the least',
+    reason: 'what hovers near full command has nothing left to hold itself level with',
+  },
+  'hop.sway': {
+    sense: [1, 20],
+    source: 'common practice',
+    reason: 'a craft that leans to one side and the other by itself is close to not being held at all',
   },
   'hop.spin': {
     sense: [1, 90],

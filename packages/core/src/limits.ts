@@ -143,6 +143,10 @@ export const limits = {
     min: 80,
     unit: '% of frames whole',
   },
+  'radio.gate': {
+    min: 350,
+    unit: 'us from the middle',
+  },
   'radio.centre': {
     max: 3,
     unit: 'us from 1500',
@@ -187,6 +191,10 @@ export const limits = {
   'start.together': {
     max: 0.15,
     unit: 's',
+  },
+  'start.holds': {
+    min: 90,
+    unit: '% of its own speed',
   },
   'start.speeds': {
     max: 6,
@@ -276,6 +284,10 @@ export const limits = {
     max: 12,
     unit: '% of the middle one',
   },
+  'idle.lifts': {
+    max: 50,
+    unit: '% of the command in hover',
+  },
   'idle.swing': {
     max: 5,
     unit: '% rms of its own speed',
@@ -292,6 +304,10 @@ export const limits = {
     min: -8,
     max: -2,
     unit: 'points from hover',
+  },
+  'loss.lasts': {
+    min: 5,
+    unit: 's',
   },
   'loss.back': {
     max: 1,
@@ -313,6 +329,14 @@ export const limits = {
     min: -5,
     max: 5,
     unit: 'points from others of its type, else from the sheet',
+  },
+  'hop.throttle': {
+    max: 0.7,
+    unit: 'of full command',
+  },
+  'hop.sway': {
+    max: 5,
+    unit: 'deg rms about its mean',
   },
   'hop.spin': {
     max: 10,

@@ -289,22 +289,7 @@ export type Story = 'none' | 'open' | 'fail' | 'stale' | 'ready' | 'passed' | 'f
 
 /** Airframes off the benches, by type: the story of each in turn. */
 export const stories: Readonly<Record<string, readonly Story[]>> = {
-  N4: [
-    'passed',
-    'passed',
-    'open',
-    'stale',
-    'none',
-    'open',
-    'none',
-    'fail',
-    'passed',
-    'none',
-    'none',
-    'ready',
-    'none',
-    'none',
-  ],
+  N4: ['passed', 'passed', 'open', 'stale', 'none', 'open', 'none', 'fail', 'passed', 'none', 'none', 'ready', 'none', 'none'],
   L4: ['passed', 'failed', 'open', 'passed', 'open', 'none', 'fail', 'none'],
   H6: ['passed', 'open', 'none', 'none', 'none', 'none'],
   Y6: ['passed', 'failed', 'open', 'none', 'none'],

@@ -351,7 +351,13 @@ describe('must disarm', () => {
     const ever = { ...off('idle', '', 99, 46, {}), events: [] }
     expect(stopped('off-idle', ever)).toMatchObject([{ key: 'idle', value: 'it stays armed', verdict: 'fail' }])
     const driven = off('stop', 'stop all', 11, 12, {}, 99)
-    expect(stopped('off-stop', driven)).toMatchObject([{ key: 'stopOutputs', verdict: 'fail' }])
+    expect(stopped('off-stop', driven)).toMatchObject([
+      { key: 'stopOutputs', verdict: 'fail' },
+      { key: 'stopAccount', value: expect.stringMatching(/driven though it is disarmed/) as string },
+    ])
+    const twice = off('switch', 'switch', 12.1, 13.5, { arm: step(12, 2000, 1000) })
+    const again = { ...twice, events: [...twice.events, { t: 12.4, what: 'armed' as const }] }
+    expect(stopped('off-switch', again)).toMatchObject([{ key: 'switchAccount', value: 'it arms by itself' }])
   })
   test('by something else, or before anybody did it, proves nothing', () => {
     expect(stopped('off-switch', off('switch', 'idle', 20, 21, {}))).toMatchObject([

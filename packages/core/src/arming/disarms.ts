@@ -1,5 +1,6 @@
 import type { Evidence, Finding, Remedy, Segment, SheetPart, WantOf } from '@taraf/contract'
 import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
+import { accountFinding, accountOf } from '../failsafe/account'
 import { limitFor } from '../limits'
 import { onTheWay } from '../radio/sticks'
 import { want } from '../take'
@@ -63,7 +64,7 @@ const disarming = ({ id, ask, seconds }: Way): WantOf<'watch'> => ({
 /** Every way out of being armed, tried and timed. */
 export const disarms = defineCheck({
   id: 'arming.disarms',
-  version: 2,
+  version: 3,
   station: 'arming',
   title: 'Must disarm',
   proves: 'Every way there is disarms it at once; left alone, it disarms itself.',
@@ -74,11 +75,12 @@ export const disarms = defineCheck({
         [`${id}Took`, `${words}: took`],
         [`${id}Off`, `${words}: from the time that is set`],
         [`${id}Outputs`, `${words}: outputs`],
+        [`${id}Account`, `${words}: motors, moment by moment`],
       ]),
     ),
   needs: ['arming.arms'],
   reads: {
-    settings: ['arm.*', 'switch.arm.*', 'radio.throttle.*', 'radio.yaw.*'],
+    settings: ['arm.*', 'switch.arm.*', 'radio.throttle.*', 'radio.yaw.*', 'motors.idle', 'motors.turnWhenArmed'],
     parts: ['board', ...onTheWay],
     acts: ['board', 'transmitter'],
     onTransmitter: isOfArming(true),
@@ -116,12 +118,15 @@ const findingsOf = (one: Way, evidence: Evidence): Finding[] => {
   const by = (told as { cause?: string }).cause ?? ''
   if (by !== cause) return refusal(`${words}: it was disarmed by something else, ${by}`, `Run it again. ${one.ask}`)
   if (since === null) return refusal(`${words}: it disarmed before anybody did what was asked`, `Run it again. ${one.ask}`)
-  const driven = drivenAfter(off, told.t)
   const took = told.t - since
+  if (took < -toldBeforeS)
+    return refusal(`${words}: it was disarmed before anybody did what was asked`, `Run it again. ${one.ask}`)
+  const driven = drivenAfter(off, told.t)
   const set = board.settings?.['arm.idleOff']
   const found = [
     judgedAs(id, 'disarmed', 'disarmed'),
     judgedAs(`${id}Outputs`, driven ? 'still told to turn' : 'at nought', 'at nought', stillDriven),
+    accountFinding(evidence, `${id}Account`, accountOf(evidence, off, { isArmed: true, phases: [] })),
   ]
   if (id === 'stop') return found
   if (id !== 'idle') {
@@ -176,6 +181,8 @@ const startOf = ({ events = [], streams: { outputs } }: Segment): number =>
 const endOf = ({ events = [], streams: { outputs } }: Segment): number =>
   Math.max(outputs?.t[outputs.t.length - 1] ?? -Infinity, ...events.map((event) => event.t))
 
+/** An event may be told a moment before the frame that it followed, s. */
+const toldBeforeS = 0.05
 const stopsWithinS = 0.1
 /** Whether any output is still told to turn once it is said to be disarmed. */
 const drivenAfter = ({ streams: { outputs } }: Segment, t: number): boolean => {

@@ -34,12 +34,13 @@ const idling = {
 /** What the motors do while it is armed with throttle down, seen and measured. */
 export const idle = defineCheck({
   id: 'arming.idle',
-  version: 1,
+  version: 2,
   station: 'arming',
   title: 'Idle',
   proves: 'Armed with throttle down, the motors do what the sheet says, evenly.',
   words: (sheet) => ({
     effect: 'Armed, throttle down',
+    lifts: 'Idle, of what holds it up',
     spread: 'Between the fastest and the slowest',
     ...Object.fromEntries(
       outputsOf(sheet).flatMap((output) => [
@@ -122,6 +123,7 @@ const idleFindings = (evidence: Evidence): Finding[] => {
     return [effect, ...turning.map((output) => judgedAs(`idle${output}`, 'turns', 'stands', effectRemedy(turns)))]
   }
   if (!told) return [effect]
+  const lifts = liftsFinding(evidence, Math.max(...outputs.map((output) => mean(outputColumn(streams, output) ?? [0]))))
   const { max } = limitFor(sheet, 'idle.swing')
   const speeds = outputs.map((output) => ({ output, rpm: rpmOf(streams, output) }))
   const still = speeds.filter(({ rpm }) => rpm < leastRpm)
@@ -139,11 +141,29 @@ const idleFindings = (evidence: Evidence): Finding[] => {
           ),
         ],
   )
-  if (still.length > 0) return [effect, ...found]
+  if (still.length > 0) return [effect, lifts, ...found]
   const spread = limitFor(sheet, 'idle.spread').max
   const odd = oddOnes(speeds, spread ?? 0)
-  return [effect, ...found, judged('spread', apart(speeds), '% of the middle one', { max: spread }, uneven(odd))]
+  return [effect, lifts, ...found, judged('spread', apart(speeds), '% of the middle one', { max: spread }, uneven(odd))]
 }
+
+/** What idles against what hovers: one that nearly lifts cannot be landed. */
+const liftsFinding = ({ sheet, board }: Evidence, idles: number): Finding => {
+  const hovers = sheet.rotor?.hover ?? usualHover
+  const wanted = sheet.settings?.['motors.idle'] ?? usualIdle
+  const isSet = board.settings?.['motors.idle'] === wanted
+  return judged(
+    'lifts',
+    (100 * idles) / hovers,
+    '% of the command in hover',
+    { max: limitFor(sheet, 'idle.lifts').max },
+    isSet
+      ? byHand('Battery out. The motors idle faster than the board is set to: take Range of the signal again, then this check.')
+      : { by: 'settings', act: 'Lower the idle command: it nearly lifts.', settings: { 'motors.idle': wanted } },
+  )
+}
+/** Of full command, where the sheet does not say (common practice). */
+const usualHover = 0.4
 
 /** How far a speed strays from its own mean, % rms. */
 const swingOf = (rpm: ArrayLike<number>): number => {

@@ -23,9 +23,10 @@ import {
   type Tried,
 } from './losing'
 import { modesOf, needsFix } from './losses'
+import { accountFinding, accountOf } from './account'
 import { gapIn, modeIn, phasesOf, type Gap } from './phases'
 import { again } from './remedy'
-import { actedFindings, halfUs, jumps, timesOf } from './responseFindings'
+import { actedFindings, halfUs, jumps, phasesOfLoss, timesOf } from './responseFindings'
 
 const hasSwitch = (sheet: SheetPart): boolean => sheet.switchPlan?.some((row) => row.function === 'failsafe') === true
 const labelOf = (mode: string): string => `by-${mode}`
@@ -60,7 +61,7 @@ const steps = (sheet: SheetPart): Sampled[] => [
 /** Failsafe asked for by its switch, from every mode: what it then does, and how it lets go. It proves nothing about a loss. */
 export const bySwitch = defineCheck({
   id: 'failsafe.bySwitch',
-  version: 3,
+  version: 4,
   station: 'failsafe',
   title: 'Failsafe by switch',
   proves: 'Its switch brings failsafe about from every mode, and gives control back. It proves nothing about a loss.',
@@ -77,13 +78,14 @@ export const bySwitch = defineCheck({
           [`${of}lift`, `${from}: held up while it acts`],
           [`${of}back`, `${from}: sticks count again after`],
           [`${of}jump`, `${from}: jump as they do`],
+          [`${of}account`, `${from}: motors, moment by moment`],
         ]
       }),
     ),
   }),
   needs: ['failsafe.response'],
   reads: {
-    settings: ['loss.*', 'arm.*', 'switch.*', 'radio.throttle.*', 'gain.*', 'rotor.hover'],
+    settings: ['loss.*', 'arm.*', 'switch.*', 'radio.throttle.*', 'gain.*', 'rotor.hover', 'motors.idle', 'motors.most'],
     parts: ['board', ...onTheWay],
     acts: ['board', 'remount', 'transmitter'],
     onTransmitter: (set, sheet) =>
@@ -159,6 +161,11 @@ const switchedIn = (evidence: Evidence, segment: Segment, mode: string): Finding
     ...actedFindings(evidence, segment, whole, null),
     ...timesOf(evidence, `${segment.label}.`, gap, whole).given,
     ...jumps(evidence, `${segment.label}.`, segment, whole),
+    accountFinding(
+      evidence,
+      `${segment.label}.account`,
+      accountOf(evidence, segment, { isArmed: true, isLevel: true, phases: phasesOfLoss(evidence, segment, gap, whole) }),
+    ),
   ]
 }
 const leastActS = 0.5

@@ -137,7 +137,7 @@ const whole = (change: Record<string, Partial<Lost>> = {}) => [
   armed('arm-half-rate'),
   lost({ label: 'half-rate', mode: 'rate', ...change['half-rate'] }),
   armed('arm-idle'),
-  lost({ label: 'idle', throttle: 1000, before: 0.06, ends: 2, ...change['idle'] }),
+  lost({ label: 'idle', throttle: 1000, before: 0.06, ends: 6, back: 10, ...change['idle'] }),
   lost({ label: 'disarmed', before: 0, during: 0, ...change['disarmed'] }),
 ]
 const document = (segments: unknown[], more: Partial<EvidenceInput> = {}, own: SheetPart = sheet): Evidence =>
@@ -237,13 +237,14 @@ describe('a loss of signal', () => {
   test('a jump as the sticks count again, a board that stays armed, motors that start, outputs of a disarmed board', () => {
     expect(found({ ...good, 'half-selfLevel': { jump: 0.2 } }).of('half-selfLevel.jump')).toMatchObject({ verdict: 'fail' })
     expect(found({ ...good, idle: { ends: 30 } }).of('idle.end')).toMatchObject({ value: 'stays armed', verdict: 'fail' })
-    expect(found({ ...good, idle: { more: [event(6.6, 'armed')] } }).of('idle.after')).toMatchObject({ value: 'motors start' })
+    expect(found({ ...good, idle: { more: [event(10.6, 'armed')] } }).of('idle.after')).toMatchObject({ value: 'motors start' })
     expect(found({ ...good, disarmed: { during: 0.1 } }).of('disarmed.outputs')).toMatchObject({ verdict: 'fail' })
   })
   test('one output that is told nothing while the others turn is named, whatever the collective', () => {
     const { findings } = found({ ...good, 'half-selfLevel': { stands: 3 } })
     expect(findings.filter(({ verdict }) => verdict === 'fail')).toMatchObject([
       { key: 'half-selfLevel.outputs', value: 'output 3 stands' },
+      { key: 'half-selfLevel.account', value: 'output 3 stands for 7.4 s' },
     ])
   })
   const holding = (change: Partial<Lost>, hover?: number) => {
@@ -253,7 +254,7 @@ describe('a loss of signal', () => {
       armed('arm-half-altitude'),
       lost({ label: 'half-altitude', ...altitude, ...change }),
       armed('arm-idle'),
-      lost({ label: 'idle', throttle: 1000, ...altitude, ends: 2 }),
+      lost({ label: 'idle', throttle: 1000, ...altitude, ends: 6, back: 10 }),
       lost({ label: 'disarmed', before: 0, during: 0 }),
     ]
     const board = { settings: { ...settings, ...(hover === undefined ? {} : { 'rotor.hover': hover }) }, choices }
@@ -275,10 +276,20 @@ describe('a loss of signal', () => {
     for (const change of [{ holdsFor: 1.9 }, { stands: Infinity }]) {
       const { verdict, of } = found({ ...good, 'half-selfLevel': change })
       expect(verdict).toBe('fail')
-      expect(of('half-selfLevel.command')).toMatchObject({ verdict: 'pass' })
-      expect(of('half-selfLevel.lift')).toMatchObject({ verdict: 'fail' })
+      expect(of('half-selfLevel.account')).toMatchObject({ verdict: 'fail' })
     }
-    expect(found({ ...good, 'half-selfLevel': { holdsFor: 2.5 } }).verdict).toBe('pass')
+    // What lasts for less than a fall is judged by its worst stretch all the same.
+    expect(found({ ...good, 'half-selfLevel': { holdsFor: 2.5 } }).of('half-selfLevel.command')).toMatchObject({
+      verdict: 'fail',
+    })
+  })
+
+  test('a board that stops its motors after two seconds is set to act for longer, unless the sheet has it so', () => {
+    const short = { ...good, idle: { ends: 2, back: 6 } }
+    expect(found(short).of('idle.lasts')).toMatchObject({ verdict: 'fail', remedy: { settings: { 'loss.end': 8 } } })
+    const own = { ...sheet, settings: { 'loss.end': 2 } } as SheetPart
+    const told = evaluate(response, document(whole(short), {}, own)).findings.find(({ key }) => key === 'idle.lasts')
+    expect(told?.remedy).toMatchObject({ by: 'technician', act: expect.stringContaining('The build sheet') as unknown })
   })
 
   test.each<[string, Record<string, Partial<Lost>>, RegExp]>([

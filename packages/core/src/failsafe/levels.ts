@@ -12,9 +12,10 @@ import { modeName } from '../switches/modeName'
 import { want } from '../take'
 import { allOff, armedIn, back, gone, readyFor, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
 import { plainest } from './losses'
+import { accountFinding, accountOf } from './account'
 import { gapIn, modeIn, phasesOf, rowsIn } from './phases'
 import { again, setting } from './remedy'
-import { endOf, halfUs, idleUs } from './responseFindings'
+import { endOf, halfUs, idleUs, phasesOfLoss } from './responseFindings'
 
 /** One tilt about each axis: no push that is always the same can be against both. */
 const held: readonly Movement[] = tilts.filter(({ label }) => label === 'right-down' || label === 'nose-up')
@@ -50,14 +51,30 @@ const holding = (sheet: SheetPart, movement: Movement): WantOf<'watch'> => ({
 /** That it levels itself at loss, by what its outputs do about a tilt: the name of a mode proves nothing. */
 export const levels = defineCheck({
   id: 'failsafe.levels',
-  version: 1,
+  version: 2,
   station: 'failsafe',
   title: 'Levels itself',
   proves: 'Tilted while it acts on a loss, the motors push it back to level.',
-  words: Object.fromEntries(held.map((movement) => [`${labelOf(movement)}.harder`, `${movement.words}: pushes harder`])),
+  words: Object.fromEntries(
+    held.flatMap((movement) => [
+      [`${labelOf(movement)}.harder`, `${movement.words}: pushes harder`],
+      [`${labelOf(movement)}.account`, `${movement.words}: motors, moment by moment`],
+    ]),
+  ),
   needs: ['failsafe.response'],
   reads: {
-    settings: ['loss.*', 'arm.*', 'switch.arm.*', 'radio.throttle.*', 'gain.*', 'output.*', 'board.*', 'chip.*'],
+    settings: [
+      'loss.*',
+      'arm.*',
+      'switch.arm.*',
+      'radio.throttle.*',
+      'gain.*',
+      'output.*',
+      'board.*',
+      'chip.*',
+      'motors.idle',
+      'motors.most',
+    ],
     parts: ['board', ...onTheWay, 'receiver at loss'],
     acts: ['board', 'remount', 'transmitter'],
     onTransmitter: isOfArming(false),
@@ -89,14 +106,23 @@ const levelsFindings = (evidence: Evidence): Finding[] => {
   for (const movement of held) {
     const segment = segments.find(({ label }) => label === labelOf(movement))
     const one = segment === undefined ? 'it was not tried' : heldIn(evidence, segment, movement)
-    if (typeof one === 'string') return refusal(`${movement.words}: ${one}`, again)
-    found.push(one)
+    if (segment === undefined || typeof one === 'string') return refusal(`${movement.words}: ${one}`, again)
+    found.push(one, accountFinding(evidence, `${segment.label}.account`, accountOfHeld(evidence, segment)))
   }
   return found
 }
 
+/** What its motors do from beginning to end, whatever way they push. */
+const accountOfHeld = (evidence: Evidence, segment: Segment): string => {
+  const gap = gapIn(segment)
+  const phases = typeof gap === 'string' ? [] : phasesOfLoss(evidence, segment, gap, phasesOf(segment.events ?? [], gap))
+  return accountOf(evidence, segment, { isArmed: true, phases })
+}
+
 /** From here on what it does has begun, and after so long what a board gathers hides it, s. */
 const [beginsS, hidesS] = [0.1, 1.5]
+/** A push is one that lasts: it is looked at in stretches of so long, s. */
+const stretchS = 0.3
 /** Of full command: a push under this is none. What a still frame has a board gather stays well under it. */
 const leastPush = 0.015
 /** A frame that leans by more than this after throttle went up has a board gather a push of its own, deg. */
@@ -130,11 +156,15 @@ const heldIn = (evidence: Evidence, segment: Segment, movement: Movement): Findi
   const moved = leansBy(attitude, since, until)
   if (moved > stillDeg) return `it was moved by ${moved.toFixed(0)} deg meanwhile: what pushes back then is no proof`
   const positions = positionsOf(sheet.geometry ?? { body: { lengthM: 0, widthM: 0 }, propDiameterM: 0, booms: [] })
-  const rows = rowsIn(outputs, act + beginsS, until)
-  const means = meansOver(streams, mapOf(sheet, board.settings), positions.length, rows)
-  if (means === null) return 'the outputs were not sampled while it acted'
-  const seen = sharesOf(means, leastPush)
   const wanted = sharesOf(mixerOf(positions).map((row) => movement.against(row, board.settings?.['motors.mirrored'] === 1)))
+  let seen: ReturnType<typeof sharesOf> = []
+  // It pushes all the while: by the first stretch in which it does not, else by the last.
+  for (let from = act + beginsS; from + stretchS <= until + 1e-9; from += stretchS / 3) {
+    const means = meansOver(streams, mapOf(sheet, board.settings), positions.length, rowsIn(outputs, from, from + stretchS))
+    if (means === null) return 'the outputs were not sampled while it acted'
+    seen = sharesOf(means, leastPush)
+    if (pushDiffers(seen, wanted)) break
+  }
   const base = {
     key: `${segment.label}.harder`,
     value: pushing(seen, positions),

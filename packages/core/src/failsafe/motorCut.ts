@@ -9,6 +9,7 @@ import { onTheWay } from '../radio/sticks'
 import { want } from '../take'
 import { allOff, armedIn, readyFor, type Tried } from './losing'
 import { plainest } from './losses'
+import { accountFinding, accountOf } from './account'
 import { gapIn, rowsIn } from './phases'
 import { again, setting } from './remedy'
 import { halfUs } from './responseFindings'
@@ -45,14 +46,22 @@ export const cutTried = (sheet: SheetPart): Tried[] => [
 /** A stick that is fully down in flight must not stop the motors, unless the sheet says so. */
 export const motorCut = defineCheck({
   id: 'failsafe.motorCut',
-  version: 2,
+  version: 3,
   station: 'failsafe',
   title: 'Throttle down in flight',
   proves: 'In flight, throttle fully down leaves the motors turning, unless the sheet says otherwise.',
-  words: { down: 'Throttle fully down in flight' },
+  words: { down: 'Throttle fully down in flight', account: 'Motors, moment by moment' },
   needs: ['arming.idle', 'motors.response'],
   reads: {
-    settings: ['loss.throttleCuts', 'arm.*', 'switch.arm.*', 'radio.throttle.*', 'motors.turnWhenArmed'],
+    settings: [
+      'loss.throttleCuts',
+      'arm.*',
+      'switch.arm.*',
+      'radio.throttle.*',
+      'motors.turnWhenArmed',
+      'motors.idle',
+      'motors.most',
+    ],
     parts: ['board', ...onTheWay],
     acts: ['board', 'transmitter'],
     onTransmitter: isOfArming(false),
@@ -72,6 +81,7 @@ export const motorCut = defineCheck({
 
 const cutFindings = (evidence: Evidence): Finding[] => {
   const { sheet, segments } = evidence
+  if (outputsOf(sheet).length === 0) return refusal('the sheet has no geometry', 'Write the booms into the build sheet.')
   const unarmed = whyUnarmed(evidence, armLabel)
   if (unarmed !== null) return unarmed
   const segment = segments.find(({ label }) => label === cutting.label)
@@ -93,12 +103,16 @@ const cutFindings = (evidence: Evidence): Finding[] => {
   if (flew.length < all.length) return refusal('not every motor was driven with throttle over the middle', again)
   const standing = all.filter((output) => after.some((i) => at(outputColumn(segment.streams, output), i) === 0))
   const wanted = cutsBySheet(sheet) ? stops : keeps
+  const isSo = wanted === stops ? standing.length === all.length : standing.length === 0
   const remedy = setting(
     evidence,
     wanted === keeps ? 'Have the motors go on with throttle down in flight.' : 'Have the motors stand with throttle down.',
     { 'loss.throttleCuts': wanted === keeps ? 0 : 1, ...(wanted === keeps ? { 'motors.turnWhenArmed': 1 } : {}) },
   )
-  return [judgedAs('down', standing.length > 0 ? stops : keeps, wanted, remedy)]
+  const some = `output ${standing.join(', ')} ${standing.length > 1 ? 'stand' : 'stands'}, the others go on`
+  const is = isSo ? wanted : standing.length === 0 ? keeps : standing.length === all.length ? stops : some
+  const account = accountOf(evidence, segment, { isArmed: true, phases: [], mayStand: cutsBySheet(sheet) })
+  return [judgedAs('down', is, wanted, remedy), ...(isSo ? [accountFinding(evidence, 'account', account)] : [])]
 }
 /** What else stops motors, or keeps them on, between two times; null where nothing did. */
 const disturbedIn = (segment: Segment, evidence: Evidence, from: number, to: number): string | null => {

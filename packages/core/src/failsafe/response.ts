@@ -103,6 +103,8 @@ const words = (sheet: SheetPart): Record<string, string> => ({
         [`${id}.after`, `${of}: once the signal is back`],
         [`${id}.outputs`, `${of}: outputs`],
         [`${id}.lift`, `${of}: held up while it acts`],
+        [`${id}.lasts`, `${of}: acts for`],
+        [`${id}.account`, `${of}: motors, moment by moment`],
       ]
     }),
   ),
@@ -111,7 +113,7 @@ const words = (sheet: SheetPart): Record<string, string> => ({
 /** The signal is taken away on the bench, in every class of loss: what the board does is timed and measured. */
 export const response = defineCheck({
   id: 'failsafe.response',
-  version: 3,
+  version: 4,
   station: 'failsafe',
   title: 'Loss of signal',
   proves: 'Whenever the signal goes it is noticed, acted on below hover, and given back without a jump.',

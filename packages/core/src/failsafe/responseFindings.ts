@@ -1,14 +1,28 @@
-import type { Evidence, EvidenceEvent, Finding, Observation, Remedy, Segment } from '@taraf/contract'
+import type { Column, Evidence, EvidenceEvent, Finding, Observation, Remedy, Segment } from '@taraf/contract'
 import { stickAt } from '../arming/moved'
 import { byHand, judged, judgedAs, refusal, shown } from '../check'
 import { outputsOf } from '../geometry'
 import { hoverFindings, hoverOf } from '../hover/known'
-import { limitFor } from '../limits'
+import { isWithin, limitFor } from '../limits'
 import { modeName } from '../switches/modeName'
+import { worstStretch, type Extremes } from '../worst'
+import { accountFinding, accountOf, type Phase } from './account'
 import { armLabel, lossesOf, type Loss, type LossFrom } from './losses'
 import { endsItself, whyNotArmed } from './losing'
 import { again, choiceOf, setting } from './remedy'
-import { commandIn, fallsFor, gapIn, jumpAt, modeIn, phasesOf, standingIn, turnsIn, type Gap, type Phases } from './phases'
+import {
+  commandIn,
+  fallsFor,
+  gapIn,
+  jumpAt,
+  modeIn,
+  phasesOf,
+  rowsIn,
+  standingIn,
+  turnsIn,
+  type Gap,
+  type Phases,
+} from './phases'
 
 /** Whether the segments are those of a take that follows the plan of its sheet. */
 export const isPlanned = ({ segments }: Evidence): boolean => segments.some(({ label }) => label.startsWith('arm-'))
@@ -53,11 +67,65 @@ const lostIn = (evidence: Evidence, segment: Segment, planned: Loss | null): Fin
   if (outputs === undefined) return refused('no output was sampled')
   const of = `${label}.`
   const timed = timesOf(evidence, of, gap, phases)
-  if (from === 'disarmed') return [...timed.noticed, ...stays(of, segment)]
+  const account =
+    planned === null ? [] : [accountFinding(evidence, `${of}account`, accountOfLoss(evidence, segment, planned, gap, phases))]
+  if (from === 'disarmed') return [...timed.noticed, ...stays(of, segment), ...account]
   const acted = phases.act === null ? [] : actedFindings(evidence, segment, phases, said)
-  const ended = from === 'idle' && planned !== null ? endsFindings(of, segment, phases, gap) : []
-  return [...timed.noticed, ...timed.waited, ...acted, ...timed.given, ...jumps(evidence, of, segment, phases), ...ended]
+  const ended = from === 'idle' && planned !== null ? endsFindings(evidence, of, segment, phases, gap) : []
+  return [
+    ...timed.noticed,
+    ...timed.waited,
+    ...acted,
+    ...timed.given,
+    ...jumps(evidence, of, segment, phases),
+    ...ended,
+    ...account,
+  ]
 }
+
+/** What the board is let do from the last frame to the end of the step, phase by phase. */
+const accountOfLoss = (evidence: Evidence, segment: Segment, { from }: Loss, gap: Gap, phases: Phases): string => {
+  const isArmed = from !== 'disarmed'
+  return accountOf(evidence, segment, {
+    isArmed,
+    isLevel: true,
+    phases: isArmed ? phasesOfLoss(evidence, segment, gap, phases) : [],
+  })
+}
+
+/**
+ * From the last frame on, the command stays as it was until it acts; it acts steadily; and it comes back to what the sticks say, which nobody
+ * moves. A board that holds its height moves the command as it needs to.
+ */
+export const phasesOfLoss = (
+  evidence: Evidence,
+  { events = [], streams: { outputs } }: Segment,
+  gap: Gap,
+  phases: Phases,
+): Phase[] => {
+  const before = outputs === undefined ? null : commandIn(outputs, gap.from - beforeS, gap.from)
+  const end = (events.find(({ what, t }) => what === 'disarmed' && t > gap.from) ?? { t: Infinity }).t
+  const { act, next, none } = phases
+  const acted = outputs === undefined || act === null ? null : commandIn(outputs, act, Math.min(next ?? Infinity, end))
+  if (before === null) return []
+  const jump = (limitFor(evidence.sheet, 'loss.jump').max ?? 0) / 100
+  const around = (...commands: number[]) => ({ least: Math.min(...commands) - jump, most: Math.max(...commands) + jump })
+  const holdsIn = (from: number, to: number) => heldModes.includes(modeIn(events, 'rate', from, to))
+  // A switch brings its mode with it: what it was in is looked at a moment before.
+  const held = holdsIn(gap.from - modeS, gap.from - modeS + 1e-6)
+  const waits = { from: gap.from, to: act ?? gap.to, words: 'before it acts', ...(held ? {} : around(before)) }
+  if (act === null || acted === null) return [waits]
+  const holds = holdsIn(act, Math.min(next ?? Infinity, end, endOf({ events, streams: { outputs } })))
+  const acting = { from: act, to: Math.min(next ?? gap.to, end), words: 'while it acts', ...(holds ? {} : around(acted)) }
+  const back = {
+    from: Math.max(acting.to, gap.to),
+    to: Infinity,
+    words: none === null ? '' : 'as control comes back',
+    ...(held ? {} : around(before, acted)),
+  }
+  return [waits, acting, ...(end === Infinity ? [back] : [])]
+}
+const [beforeS, modeS] = [0.3, 0.05]
 
 /** Longer than this is no signal that came back too soon, s. */
 export const mostUntilActS = ({ sheet }: Evidence): number =>
@@ -71,7 +139,7 @@ const notAsAsked = (evidence: Evidence, segment: Segment, loss: Loss, gap: Gap):
   if (before('disarmed')) return 'it was disarmed before the signal went'
   const stopped = events.find((event) => event.what === 'disarmed' && (event as { cause?: string }).cause !== 'failsafe')
   if (stopped !== undefined && stopped.t < gap.to) return 'somebody disarmed it while the signal was gone'
-  if (loss.from === 'half' && endsItself(events))
+  if (loss.from === 'half' && endsItself(events.filter(({ t }) => t < gap.to)))
     return 'it came to its end before the signal was back: give it back while it acts'
   if (loss.from === 'idle' && isBackBeforeItsEnd(evidence, events, gap))
     return 'the signal came back before its end: wait until it is disarmed'
@@ -142,7 +210,13 @@ export const actedFindings = (evidence: Evidence, segment: Segment, phases: Phas
     return [found, judgedAs(`${label}.outputs`, `output ${standing.join(', ')} stands`, 'all are driven', standsRemedy)]
   const hover = said?.hover ?? hoverOf(evidence)?.command
   const holds = heldModes.includes(mode)
-  const reached = commandFinding(evidence, `${label}.command`, command, hover, holds)
+  const reached = commandFinding(
+    evidence,
+    `${label}.command`,
+    { middle: command, ...worstCommand(outputs, act, until) },
+    hover,
+    holds,
+  )
   if (reached.verdict === 'fail') return [found, reached]
   const fall = fallIn(evidence, outputs, `${label}.lift`, { from: act, to: until }, hover)
   if (fall === null) return [found, reached]
@@ -163,13 +237,26 @@ export const fallIn = (
 }
 
 /** The command while it acts against hover: shown where nobody knows hover, and where the board itself holds the height. */
-const commandFinding = (evidence: Evidence, key: string, command: number, hover: number | undefined, holds: boolean): Finding => {
-  if (hover === undefined) return shown(key, 100 * command, 'points')
-  const over = 100 * (command - hover)
-  if (holds) return shown(key, over, 'points from hover')
-  const { min, max } = limitFor(evidence.sheet, 'loss.command')
+const commandFinding = (
+  evidence: Evidence,
+  key: string,
+  { middle, lowest, highest }: { middle: number } & Extremes,
+  hover: number | undefined,
+  holds: boolean,
+): Finding => {
+  if (hover === undefined) return shown(key, 100 * middle, 'points')
+  if (holds) return shown(key, 100 * (middle - hover), 'points from hover')
+  const { min, max = Infinity } = limitFor(evidence.sheet, 'loss.command')
+  const over = 100 * ((100 * (highest - hover) > max ? highest : lowest) - hover)
   return judged(key, over, 'points from hover', { min, max }, commandRemedy(evidence, hover))
 }
+/** The lowest and the highest command of any fifth of a second. */
+const worstCommand = (outputs: NonNullable<Segment['streams']['outputs']>, from: number, to: number): Extremes => {
+  const rows = rowsIn(outputs, from + edgeS, to - edgeS)
+  const command = (outputs as { command?: Column }).command ?? []
+  return worstStretch(outputs.t, command, 0.2, rows[0], (rows[rows.length - 1] ?? -1) + 1)
+}
+const edgeS = 0.02
 
 /** Less than this lets it fall: half of hover, and never more than what is allowed under it; without a hover what idles (common practice). */
 const leastLift = (hover?: number): number => (hover === undefined ? idles : Math.min(hover / 2, hover - 0.08))
@@ -195,6 +282,10 @@ const commandRemedy = (evidence: Evidence, hover: number): Remedy => {
   const descends = sheet.settings?.['loss.act'] ?? choiceOf(evidence, 'loss.act', 'descend', -1)
   const sheetSays = sheet.settings?.['loss.throttle']
   const throttle = sheetSays ?? Math.round(100 * (hover - underHover)) / 100
+  if (sheetSays !== undefined && !isWithin(100 * (sheetSays - hover), limitFor(sheet, 'loss.command')))
+    return byHand(
+      `The build sheet wants ${sheetSays} of full command at loss, where it hovers at ${hover.toFixed(2)}: correct loss.throttle of the sheet, then run it again.`,
+    )
   return setting(evidence, 'Have it sink slowly at loss, a little under hover.', {
     ...(descends >= 0 && board.settings?.['loss.act'] !== descends ? { 'loss.act': descends } : {}),
     'loss.throttle': throttle,
@@ -218,17 +309,18 @@ export const jumps = (evidence: Evidence, of: string, { streams: { outputs } }: 
 }
 
 /** From idle, left alone: it disarms itself, and nothing turns again before somebody arms it. */
-const endsFindings = (of: string, segment: Segment, { act }: Phases, gap: Gap): Finding[] => {
+const endsFindings = (evidence: Evidence, of: string, segment: Segment, { act }: Phases, gap: Gap): Finding[] => {
   const { events = [] } = segment
   const off = events.find((event) => event.what === 'disarmed' && event.t >= (act ?? -Infinity))
   const ended = off === undefined || off.t > gap.to ? 'stays armed' : 'disarmed'
-  const starts = events.some((event) => event.what === 'armed' && event.t > gap.to)
+  const starts = events.some((event) => event.what === 'armed' && event.t > gap.from)
   const turns = turnsIn(segment.streams.outputs, gap.to + settlesS, endOf(segment))
   const after = starts || turns === true ? 'motors start' : turns === null ? 'not seen' : 'all stand'
   return [
     judgedAs(`${of}end`, ended, 'disarmed', byHand('It must disarm itself at the end of a loss: write its firmware again.')),
     ...(ended === 'disarmed'
       ? [
+          ...(off === undefined || act === null ? [] : [lastsFinding(evidence, `${of}lasts`, off.t - act)]),
           judgedAs(
             `${of}after`,
             after,
@@ -242,6 +334,21 @@ const endsFindings = (of: string, segment: Segment, { act }: Phases, gap: Gap): 
   ]
 }
 const settlesS = 0.1
+
+/** How long it acts before it stops its motors: what ends at once falls from wherever it is. */
+const lastsFinding = (evidence: Evidence, key: string, lasts: number): Finding => {
+  const { sheet } = evidence
+  const limit = limitFor(sheet, 'loss.lasts')
+  const wanted = sheet.settings?.['loss.end']
+  const remedy =
+    wanted !== undefined && !isWithin(wanted, limit)
+      ? byHand(
+          `The build sheet has it stop its motors ${wanted} s after it acts: correct loss.end of the sheet, then run it again.`,
+        )
+      : setting(evidence, 'Have it act for longer before it stops its motors.', { 'loss.end': wanted ?? usualEndS })
+  return judged(key, lasts, 's', { min: limit.min }, remedy)
+}
+const usualEndS = 8
 
 /** Disarmed, nothing turns from beginning to end. */
 const stays = (of: string, segment: Segment): Finding[] => {
@@ -259,5 +366,5 @@ const stays = (of: string, segment: Segment): Finding[] => {
   ]
 }
 
-export const endOf = ({ events = [], streams: { outputs } }: Segment): number =>
+export const endOf = ({ events = [], streams: { outputs } }: Pick<Segment, 'events' | 'streams'>): number =>
   Math.max(outputs?.t[outputs.t.length - 1] ?? -Infinity, ...events.map((event) => event.t))

@@ -19,6 +19,7 @@ import {
   wordsIn,
   type Tried,
 } from './losing'
+import { accountFinding, accountOf } from './account'
 import { gapIn, modeIn } from './phases'
 import { mostHomeM, plainest } from './losses'
 import { again, setting } from './remedy'
@@ -71,7 +72,7 @@ export const homeTried = (sheet: SheetPart): Tried[] =>
 /** It comes home only where it knows where it is, and over what stands in the way. */
 export const returnHome = defineCheck({
   id: 'failsafe.returnHome',
-  version: 3,
+  version: 4,
   station: 'failsafe',
   title: 'Return home',
   proves: 'It flies home only with fix and home, over what stands in the way and no higher than it may.',
@@ -81,12 +82,25 @@ export const returnHome = defineCheck({
     lift: 'Held up on its way home',
     over: 'Height of the way home, over what stands there',
     height: 'Height of the way home',
-    distance: 'Furthest from home that the sheet allows',
+    'home-covered.account': 'Asked for without a fix: motors, moment by moment',
+    'home-open.account': 'Asked for with a fix: motors, moment by moment',
+    distance: 'Furthest from home',
     below: 'What lies below',
   },
   needs: ['failsafe.response', 'sensors.position'],
   reads: {
-    settings: ['home.*', 'arm.*', 'switch.arm.*', 'switch.returnHome.*', 'radio.throttle.*', 'socket.*', 'rotor.hover'],
+    settings: [
+      'home.*',
+      'arm.*',
+      'switch.arm.*',
+      'switch.returnHome.*',
+      'radio.throttle.*',
+      'socket.*',
+      'rotor.hover',
+      'bound.distance',
+      'motors.idle',
+      'motors.most',
+    ],
     parts: ['board', 'position receiver', ...onTheWay],
     acts: ['board', 'transmitter'],
     onTransmitter: (set, sheet) =>
@@ -151,13 +165,19 @@ const askedIn = (evidence: Evidence, segment: Segment, { fixed }: Place): Findin
   const fixes = Array.from(streams.fix?.fixed ?? [])
   if (fixed && (fixes.length === 0 || fixes.some((one) => one === 0))) return 'there was no fix all the while'
   if (!fixed && fixes.some((one) => one > 0)) return 'the fix was still there'
+  const account = accountFinding(
+    evidence,
+    `${segment.label}.account`,
+    accountOf(evidence, segment, { isArmed: true, phases: [] }),
+  )
   const mode = modeIn(events, 'rate', on + 0.1, off - 0.05)
-  if (!fixed) return [judgedAs(segment.label, modeName(mode), mode === home ? 'another one' : modeName(mode), triesBlind)]
+  if (!fixed)
+    return [judgedAs(segment.label, modeName(mode), mode === home ? 'another one' : modeName(mode), triesBlind), account]
   const found = judgedAs(segment.label, modeName(mode), modeName(home), notHome)
-  if (mode !== home) return [found]
+  if (mode !== home) return [found, account]
   if (streams.outputs === undefined) return 'no output was sampled'
   const fall = fallIn(evidence, streams.outputs, 'lift', { from: on, to: off })
-  return fall === null ? [found] : [found, fall]
+  return fall === null ? [found, account] : [found, fall, account]
 }
 const notHome = byHand(
   'It has a fix and does not fly home: look at whether home was set as it was armed, and take Switches again: the band of return home may be another one.',
@@ -180,7 +200,23 @@ const heightFindings = (evidence: Evidence): Finding[] => {
   return [
     judged('over', height - obstaclesM, 'm', { min: over.min }, right),
     judged('height', height, 'm', { max: mostHeightM }, right),
-    ...(mostDistanceM === undefined ? [] : [shown('distance', mostDistanceM, 'm')]),
+    ...boundFindings(evidence, mostDistanceM),
     shown('below', below, ''),
+  ]
+}
+
+/** So far a pilot sees it (common practice); a sheet that allows more has it fly a route that bounds it. */
+const inSightM = 500
+
+/** The distance that the board keeps within, against that of the sheet; nought on the board is none. */
+const boundFindings = (evidence: Evidence, wanted: number | undefined): Finding[] => {
+  const set = evidence.board.settings?.['bound.distance']
+  if (wanted === undefined) return []
+  if (set === undefined || wanted > inSightM) return [shown('distance', wanted, 'm')]
+  const remedy = setting(evidence, `Have the board keep within ${wanted} m, as the sheet says.`, { 'bound.distance': wanted })
+  return [
+    set === 0
+      ? judgedAs('distance', 'no bound', `within ${wanted} m`, remedy)
+      : judged('distance', set, 'm', { max: wanted }, remedy),
   ]
 }

@@ -275,7 +275,7 @@ describe('while it waits', () => {
 
   test('a switch that gets through, a command that falls as the signal goes', () => {
     expect(judge(waits, segments({ more: [event(5, 'mode', { mode: 'rate' })] })).of('switches')?.value).toBe('mode rate')
-    expect(judge(waits, segments({ waiting: 0.05 })).of('held-yaw.command')?.verdict).toBe('fail')
+    expect(judge(waits, segments({ waiting: 0.05 })).of('held-yaw.account')?.verdict).toBe('fail')
   })
 
   test('a drop-out after which it acts, disarms, or changes its mode', () => {

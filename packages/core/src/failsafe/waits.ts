@@ -14,9 +14,10 @@ import { modeName } from '../switches/modeName'
 import { want } from '../take'
 import { allOff, armedIn, back, firstUp, gone, readyFor, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
 import { modesOf, plainest } from './losses'
+import { accountFinding, accountOf } from './account'
 import { commandIn, gapIn, jumpAt, phasesOf, rowsIn, type Gap, type Phases } from './phases'
 import { again, choiceOf, setting } from './remedy'
-import { halfUs } from './responseFindings'
+import { halfUs, phasesOfLoss } from './responseFindings'
 
 type Turn = 'roll' | 'pitch' | 'yaw'
 interface Held {
@@ -77,7 +78,7 @@ const isOff = ({ events = [] }: Segment): boolean => events.some((event) => even
 /** What sticks and switches do between the last frame and the act: nothing, or as the sheet says. */
 export const waits = defineCheck({
   id: 'failsafe.waits',
-  version: 1,
+  version: 2,
   station: 'failsafe',
   title: 'While it waits',
   proves: 'Before it acts on a loss no stick goes on steering; a short drop-out changes nothing.',
@@ -90,6 +91,9 @@ export const waits = defineCheck({
     switches: 'Switch moved while the signal was gone',
     'drop-out.does': 'Short drop-out',
     'drop-out.back': 'Short drop-out: sticks count again after',
+    'held-roll-pitch.account': 'Roll and pitch held: motors, moment by moment',
+    'held-yaw.account': 'Yaw held: motors, moment by moment',
+    'drop-out.account': 'Short drop-out: motors, moment by moment',
     'drop-out.jump': 'Short drop-out: jump as they do',
   },
   needs: ['failsafe.levels'],
@@ -151,7 +155,14 @@ const heldIn = (evidence: Evidence, segment: Segment, { sticks, switches }: Held
   const us = stickAt(segment, evidence, 'throttle', gap.from)
   if (us === null || us < halfUs) return 'throttle was not over the middle as the signal went'
   if (streams.outputs === undefined) return 'no output was sampled'
-  const found: Finding[] = []
+  const account = accountFinding(
+    evidence,
+    `${segment.label}.account`,
+    accountOf(evidence, segment, { isArmed: true, phases: phasesOfLoss(evidence, segment, gap, phases) }),
+  )
+  // What the motors do otherwise says nothing of a stick.
+  if (account.verdict === 'fail') return [account]
+  const found: Finding[] = [account]
   for (const stick of sticks) {
     const one = steers(evidence, segment, stick, gap, { wait: phases.wait, act: phases.act })
     if (typeof one === 'string') return one
@@ -196,7 +207,9 @@ const steers = (
   const largest = Math.max(Math.abs(atWait), Math.abs(atAct))
   if (largest < leastStep)
     return `${stick} moved no motor any more as the signal went: hold it less far, and take the signal away at once`
-  const is = atWait >= largest / 2 ? letGo : atAct >= largest / 2 ? goesOn : 'steers by itself'
+  // Where nothing changes as it begins to wait, it goes on: outputs that stand at their limits show no step later on.
+  const isTheSame = Math.abs(atWait) < Math.max(leastStep, largest / 4)
+  const is = atWait >= largest / 2 ? letGo : isTheSame || atAct >= largest / 2 ? goesOn : 'steers by itself'
   const wanted = sheet.settings?.['loss.hold'] === choiceOf(evidence, 'loss.hold', 'last sticks', 0) ? goesOn : letGo
   const centred = choiceOf(evidence, 'loss.hold', wanted === letGo ? 'sticks centred' : 'last sticks', wanted === letGo ? 1 : 0)
   return judgedAs(
@@ -280,10 +293,20 @@ const dropOutIn = (evidence: Evidence, segment: Segment): Finding[] | string => 
     : setting(evidence, 'Have it wait for longer before it acts.', { 'loss.wait': evidence.sheet.settings?.['loss.wait'] ?? 700 })
   const found = judgedAs('drop-out.does', does, 'flies on', remedy)
   if (none === null || does !== 'flies on') return [found]
+  const account = accountFinding(
+    evidence,
+    'drop-out.account',
+    accountOf(evidence, segment, {
+      isArmed: true,
+      phases: phasesOfLoss(evidence, segment, gap, { ...phasesOf(events, gap), act: null }),
+    }),
+  )
+  if (account.verdict === 'fail') return [found, account]
   const jump = jumpAt(streams.outputs, none)
   if (jump === null) return 'no output was sampled as the sticks counted again'
   return [
     found,
+    account,
     judged(
       'drop-out.back',
       Math.max(0, none - gap.to),

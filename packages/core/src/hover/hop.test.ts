@@ -22,6 +22,11 @@ interface Flown {
   readonly swing: readonly [degS: number, hz: number]
   readonly shake: readonly [mps2: number, hz: number]
   readonly volts: number
+  /** From when to when it was sampled at 2 kHz, s; null where it was not. */
+  readonly burst: readonly [from: number, to: number] | null
+  /** How far the roll swings to either side, deg, slower than once a second. */
+  readonly sways: number
+  readonly outputs: Readonly<Record<string, (at: number) => number>>
   readonly events: NonNullable<EvidenceInput['segments'][number]['events']>
 }
 const usual: Flown = {
@@ -35,12 +40,30 @@ const usual: Flown = {
   swing: [0, 5],
   shake: [0, 60],
   volts: 16.1,
+  burst: [6, 8],
+  sways: 0,
+  outputs: {},
   events: [
     { t: 0.5, what: 'armed' },
     { t: 14, what: 'disarmed', cause: 'switch' },
   ],
 }
 const rad = Math.PI / 180
+const burstOf = (f: Flown, [from, to]: readonly [number, number]) => {
+  const t = Float64Array.from({ length: (to - from) * 2000 }, (_, i) => from + i / 2000)
+  const shakes = t.map((at) => f.shake[0] * Math.SQRT2 * Math.sin(2 * Math.PI * f.shake[1] * at))
+  const still = (k: number) => t.map((_, i) => 1e-4 * Math.sin(12.9898 * i + k))
+  return {
+    stage: 'raw' as const,
+    t,
+    ax: shakes.map((x, i) => x + 1e-4 * Math.sin(i)),
+    ay: still(2),
+    az: still(3).map((x) => x - g),
+    gx: still(4),
+    gy: still(5),
+    gz: still(6),
+  }
+}
 const hop = (how: Partial<Flown> = {}, more: Partial<EvidenceInput> = {}): Evidence => {
   const f = { ...usual, ...how }
   const t = Float64Array.from({ length: 14 * rowsHz }, (_, i) => i / rowsHz)
@@ -57,10 +80,14 @@ const hop = (how: Partial<Flown> = {}, more: Partial<EvidenceInput> = {}): Evide
         label: 'hop',
         events: f.events,
         streams: {
-          outputs: { t, command: of((at) => (flies(at) ? f.command : 0)) },
+          outputs: {
+            t,
+            command: of((at) => (flies(at) ? f.command : 0)),
+            ...Object.fromEntries(Object.entries(f.outputs).map(([name, at]) => [name, of((s) => (flies(s) ? at(s) : 0))])),
+          },
           attitude: {
             t,
-            roll: of((at) => (flies(at) ? f.roll * rad : 0)),
+            roll: of((at) => (flies(at) ? (f.roll + f.sways * Math.sin(2 * Math.PI * 0.36 * at)) * rad : 0)),
             pitch: of((at) => (flies(at) ? f.pitch * rad : 0)),
             yaw: of((_, i) => trembles(i, 7)),
           },
@@ -79,6 +106,7 @@ const hop = (how: Partial<Flown> = {}, more: Partial<EvidenceInput> = {}): Evide
             gy: of((_, i) => trembles(i, 5)),
             gz: of((_, i) => trembles(i, 6)),
           },
+          ...(f.burst === null ? {} : { imuBurst: burstOf(f, f.burst) }),
           power: { t, volts: of(() => f.volts), amps: of((at) => (flies(at) ? 8 : 0.4)), mah: of((at) => at) },
         },
       },
@@ -107,6 +135,32 @@ test('what holds it up, how it leans, and at what volts and amps: the middle of 
   expect(of('seconds')?.value).toBeCloseTo(8, 1)
   // At 16.1 V what holds it up is a share of 16.1 / 14.8 more at mid-pack: 0.3916 against the 0.39 of the sheet.
   expect(of('over')?.value).toBeCloseTo(100 * ((0.36 * 16.1) / 14.8 - 0.39), 6)
+})
+
+test('each output counts, each lean, each moment: what hides in a mean fails, and what was not seen proves nothing', () => {
+  const booms = [1, 2, 3].map((output) => ({
+    name: `boom ${output}`,
+    bearingDeg: 90 * output,
+    radiusM: 0.1,
+    motors: [{ tier: 'only', output, turn: 'clockwise' }],
+  }))
+  const sheet = {
+    rotor: { hover: 0.39 },
+    pack: { cells: 4 },
+    geometry: { booms, body: { lengthM: 0.1, widthM: 0.1 }, propDiameterM: 0.1 },
+  }
+  const with2 = (at: (s: number) => number) =>
+    found(hop({ outputs: { o1: () => 0.4, o2: at, o3: () => 0.4 } }, { sheet: sheet as EvidenceInput['sheet'] }))
+  expect(with2(() => 0.4).of('outputs')).toMatchObject({ verdict: 'pass' })
+  expect(with2((at) => (at > 6 && at < 6.3 ? 1 : 0.4)).of('outputs')).toMatchObject({ value: 'output 2 is at its limit' })
+  expect(with2((at) => (at > 6 && at < 6.3 ? 0.01 : 0.4)).of('outputs')).toMatchObject({ value: 'output 2 stands' })
+  expect(found(hop({ sways: 20 })).of('sway')).toMatchObject({ verdict: 'fail' })
+  expect(found(hop({ command: 0.85 })).of('hoverThrottle')).toMatchObject({ verdict: 'fail' })
+  expect(refused(hop({ burst: null }))).toMatch(/no burst of the hover/)
+  expect(refused(hop({ burst: [0, 2] }))).toMatch(/no burst of the hover/)
+  expect(refused(hop({ down: 20, events: [{ t: 0.5, what: 'armed' }] }))).toMatch(/before it had landed/)
+  const twice = [...usual.events, { t: 13, what: 'armed' as const }].sort((a, b) => a.t - b.t)
+  expect(refused(hop({ events: twice }))).toMatch(/more than once/)
 })
 
 test('a swing and a shake are told by their closed forms, each within its own band', () => {

@@ -88,7 +88,7 @@ const rows = {
 export const hopAfter = (needs: readonly string[]): Check =>
   defineCheck({
     id: hoverProof,
-    version: 1,
+    version: 2,
     station: 'hover',
     title: 'Hop',
     proves: 'In the air the command holds it up that should, and it keeps level without wobble or shaking.',
@@ -101,7 +101,9 @@ export const hopAfter = (needs: readonly string[]): Check =>
       spin: 'Turns about its upright axis',
       rollTrim: 'Lean in hover, roll',
       pitchTrim: 'Lean in hover, pitch',
+      outputs: 'Motors in hover',
       wobble: 'Wobble, 1 to 20 Hz',
+      sway: 'Leans from side to side',
       vibration: 'Shaking, above 20 Hz',
       volts: 'Voltage in hover',
       amps: 'Current in hover',

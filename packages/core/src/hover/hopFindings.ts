@@ -3,12 +3,14 @@ import { whyUnarmed } from '../arming/unarmed'
 import { cellsOf, midPackVolts } from '../cells'
 import { byHand, judged, judgedAs, refusal, shown } from '../check'
 import { localGravity } from '../gravity'
+import { outputsOf } from '../geometry'
 import { limitFor } from '../limits'
 import { powerSpectrum, rmsBetween } from '../motors/spectrum'
+import { outputColumn } from '../motors/speeds'
 import { trimRemedy } from '../orientation/trim'
 import { answersOf } from '../questions'
 import { degrees } from '../rotation'
-import { mean, median } from '../statistics'
+import { mean, median, standardDeviation } from '../statistics'
 import { highestOf, worstStretch } from '../worst'
 import { hoverOf } from './known'
 
@@ -41,6 +43,8 @@ export const hopFindings = (evidence: Evidence, gate: readonly Question[]): Find
   if (imu.stage !== 'body') return refusal(`the imu stream is in stage ${imu.stage}, not body`, 'Capture it in stage body.')
   const unarmed = segment.events === undefined ? null : whyUnarmed(evidence, segment.label)
   if (unarmed !== null) return unarmed
+  const other = otherFlight(evidence, segment)
+  if (other !== null) return refusal(other, 'Fly it again: arm it once, and put the cable in once it has landed.')
   const tipped = Math.max(...[attitude.roll, attitude.pitch].map((angle) => degrees(Math.max(...Array.from(angle, Math.abs)))))
   if (tipped > tippedDeg) return [judgedAs('tips', 'turned over', 'stays upright', overRemedy)]
   const highest = highestOf(outputs.command)
@@ -54,7 +58,38 @@ export const hopFindings = (evidence: Evidence, gate: readonly Question[]): Find
   const spin = spinIn(evidence, imu, found)
   // Of what spins, the rest says nothing about what is wrong.
   if (spin.verdict === 'fail') return [upright, spin]
-  return [upright, spin, ...inHover(evidence, segment.streams, found)]
+  const hovered = [upright, spin, ...inHover(evidence, segment.streams, found)]
+  // What is wrong anyhow is said; what seems right is not, where the rows are too slow to show how it shakes.
+  return hovered.some(({ verdict }) => verdict === 'fail') || burstIn(segment.streams, found) !== null
+    ? hovered
+    : refusal('the log holds no burst of the hover: how it shakes was not seen', flyAgain)
+}
+
+/** Rows are told by the board's own clock, which another follows while nobody hears it: they lie so far apart at the most, s. */
+const clocksS = 1.5
+/** Why the rows of a log are not those of this one flight, or null. */
+const otherFlight = ({ segments }: Evidence, { events = [], streams: { outputs } }: Segment): string | null => {
+  const t = outputs?.t ?? []
+  const [first, last] = [t[0] as number, t[t.length - 1] as number]
+  if (events.filter((event) => event.what === 'armed' && event.t >= first - clocksS && event.t <= last).length > 1)
+    return 'it was armed more than once in this log'
+  const link = segments.flatMap(({ events: told = [] }) => told.filter(({ what }) => what === 'link')) as readonly {
+    readonly t: number
+    readonly link?: string
+  }[]
+  const [out, back] = [link.find((event) => event.link === 'lost')?.t, link.findLast((event) => event.link === 'up')?.t]
+  return (out !== undefined && first < out - clocksS) || (back !== undefined && last > back + clocksS)
+    ? 'the log is not of the time in which the cable was out'
+    : null
+}
+
+/** What is down at its end has landed: the command is back at what idles, and who landed it disarmed it. */
+const hasLanded = ({ events, streams: { outputs } }: Segment, { to }: Hover): boolean => {
+  const command = outputs?.command as Column
+  const { t } = outputs as NonNullable<Streams['outputs']>
+  const last = rowAt(t, (t[t.length - 1] as number) - 0.1)
+  const isDown = last > 0 && highestOf(command, last) < 0.3 * highestOf(command)
+  return isDown && (events === undefined || events.some((event) => event.what === 'disarmed' && event.t >= to))
 }
 
 const spinIn = ({ sheet }: Evidence, imu: NonNullable<Streams['imu']>, hover: Hover): Finding => {
@@ -107,13 +142,18 @@ const hoverIn = (t: Column, command: Column, highest: number): Hover | null => {
 }
 
 /** Why what looks like a hover is none, or null. */
-const notFlown = ({ place }: Evidence, { events = [], streams: { imu } }: Segment, { up, from, to }: Hover): string | null => {
+const notFlown = ({ place }: Evidence, segment: Segment, { up, from, to }: Hover): string | null => {
+  const {
+    events = [],
+    streams: { imu },
+  } = segment
   const { t, az } = imu as NonNullable<Streams['imu']>
   const g = localGravity(place)
   const weight = Float64Array.from(az, (value) => -value / g)
   const [first, last] = [rowAt(t, up - 0.5), rowAt(t, from)]
   if (!(worstStretch(t, weight, 0.1, first, last).highest >= liftOff)) return onGround
   const felt = mean(weight, rowAt(t, from), rowAt(t, to))
+  if (!hasLanded(segment, { up, from, to })) return 'the log ends before it had landed'
   if (Math.abs(felt - 1) > heldWithin) return `it did not keep its height: it felt ${felt.toFixed(2)} of its weight`
   if (
     events.some(
@@ -151,17 +191,51 @@ const inHover = (evidence: Evidence, streams: Streams, hover: Hover): Finding[] 
   const { max: most } = limitFor(sheet, 'hop.trim')
   const trim = trimRemedy(evidence, lean, 'In hover it leans')
   const swing = degrees(rmsBetween(rates, 1, 20))
+  // Slower than what a spectrum of some seconds tells, it leans to one side and the other.
+  const sway = degrees(Math.max(standardDeviation(leant(attitude.roll)), standardDeviation(leant(attitude.pitch))))
   return [
-    shown('hoverThrottle', share, ''),
+    judged('hoverThrottle', share, '', { max: limitFor(sheet, 'hop.throttle').max }, tooHeavy),
+    ...outputFindings(evidence, streams, hover),
     ...overKnown(evidence, streams, hover, share),
     judged('rollTrim', degrees(lean.roll), 'deg', { min: -most, max: most }, trim),
     judged('pitchTrim', degrees(lean.pitch), 'deg', { min: -most, max: most }, trim),
     judged('wobble', swing, 'deg/s rms', { max: limitFor(sheet, 'hop.wobble').max }, swings),
+    judged('sway', sway, 'deg rms', { max: limitFor(sheet, 'hop.sway').max }, swings),
     judged('vibration', shakingIn(streams, hover), 'm/s2 rms', { max: limitFor(sheet, 'hop.vibration').max }, shakes),
     ...powerIn(streams, hover),
     shown('seconds', hover.to - hover.from, 's'),
   ]
 }
+
+const tooHeavy = byHand(
+  'Battery out. It takes nearly all that it has to hold it up: nothing is left to hold it level with. Weigh it, and look at its motors and props.',
+  ['take load off'],
+)
+
+/** Outputs that stand at a limit while it hovers: nothing is left to hold it level with, whatever the others do. */
+const outputFindings = ({ sheet }: Evidence, streams: Streams, hover: Hover): Finding[] => {
+  const { outputs } = streams
+  if (outputs === undefined) return []
+  const [first, last] = [rowAt(outputs.t, hover.from), rowAt(outputs.t, hover.to)]
+  const wrong = outputsOf(sheet).flatMap((output) => {
+    const column = outputColumn(streams, output)
+    if (column === undefined) return []
+    const { lowest, highest } = worstStretch(outputs.t, column, 0.1, first, last)
+    if (highest >= fullShare) return [`output ${output} is at its limit`]
+    return lowest < standsShare ? [`output ${output} stands`] : []
+  })
+  return [
+    judgedAs(
+      'outputs',
+      wrong[0] ?? 'all within their limits',
+      'all within their limits',
+      byHand(
+        'Battery out. One motor is asked for all that it has while the craft hovers: turn it by hand, look at its prop, its boom and its ESC, then hop again.',
+      ),
+    ),
+  ]
+}
+const [fullShare, standsShare] = [0.97, 0.03]
 
 const swings = byHand(
   'It swings about its place: compare its gains and filters with the sheet, then look for a loose boom or board.',
@@ -171,15 +245,19 @@ const shakes = byHand('It shakes: look at each prop along its edge and at its hu
 ])
 
 /** Specific force above 20 Hz, three axes, m/s2 rms: of the burst where half a second of one lies in the hover. */
-const shakingIn = ({ imu, imuBurst }: Streams, hover: Hover): number => {
-  const of = (stream: NonNullable<Streams['imuBurst']>) => {
-    const cut = within(stream.t, hover)
-    return { t: cut(stream.t), axes: [cut(stream.ax), cut(stream.ay), cut(stream.az)] }
-  }
-  const burst = imuBurst === undefined ? null : of(imuBurst)
-  const { t, axes } = burst !== null && spanOf(burst.t) >= leastBurstS ? burst : of(imu as NonNullable<Streams['imu']>)
+const shakingIn = (streams: Streams, hover: Hover): number => {
+  const { t, axes } = burstIn(streams, hover) ?? cutOf(streams.imu as NonNullable<Streams['imu']>, hover)
   const spectrum = powerSpectrum(t, axes)
   return rmsBetween(spectrum, 20 + spectrum.binHz / 2, Infinity)
+}
+const cutOf = (stream: NonNullable<Streams['imuBurst']>, hover: Hover) => {
+  const cut = within(stream.t, hover)
+  return { t: cut(stream.t), axes: [cut(stream.ax), cut(stream.ay), cut(stream.az)] }
+}
+/** What of a burst lies in the hover; null where that is too little. */
+const burstIn = ({ imuBurst }: Streams, hover: Hover): ReturnType<typeof cutOf> | null => {
+  const burst = imuBurst === undefined ? null : cutOf(imuBurst, hover)
+  return burst !== null && spanOf(burst.t) >= leastBurstS ? burst : null
 }
 const leastBurstS = 0.5
 const spanOf = (t: Column): number => (t.length < 2 ? 0 : (t[t.length - 1] as number) - (t[0] as number))
@@ -196,6 +274,8 @@ const pushesDown = byHand(
   'Battery out. It takes far more to hold it up than any load does: a rotor of it pushes down. Take Order and direction and Prop plan again.',
   ['put right prop'],
 )
+/** Idle, where a sheet does not say (common practice). */
+const usualIdle = 0.06
 /** What holds it up, at mid-pack voltage, against others of its type, else against the sheet. */
 const overKnown = (evidence: Evidence, { power }: Streams, hover: Hover, share: number): Finding[] => {
   const { airframe, hovers = [], sheet, board } = evidence
@@ -205,6 +285,7 @@ const overKnown = (evidence: Evidence, { power }: Streams, hover: Hover, share: 
   const mid = known.volts ?? (volts === null ? null : midPackVolts(cellsOf(board.settings, volts)))
   const atMid = volts === null || mid === null ? share : (share * volts) / mid
   const { min, max } = limitFor(sheet, 'hop.over')
+  const idle = sheet.settings?.['motors.idle'] ?? usualIdle
   const whose = known.from === 'its type' ? 'others of its type' : 'what the sheet says'
   const over = 100 * (atMid - known.command)
   return [
@@ -220,9 +301,15 @@ const overKnown = (evidence: Evidence, { power }: Streams, hover: Hover, share: 
               `It takes more to hold it up than ${whose}: weigh it, take off what is not in the sheet, then look at its props.`,
               ['take load off'],
             )
-          : byHand(
-              `It takes less to hold it up than ${whose}: its payload or its pack is another one. Weigh it, then hop again.`,
-            ),
+          : (board.settings?.['motors.idle'] ?? idle) > idle + 0.02
+            ? {
+                by: 'settings',
+                act: 'Lower the idle command: its motors lift without being asked to.',
+                settings: { 'motors.idle': idle },
+              }
+            : byHand(
+                `It takes less to hold it up than ${whose}: its payload or its pack is another one. Weigh it, then hop again.`,
+              ),
     ),
   ]
 }

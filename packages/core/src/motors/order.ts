@@ -49,7 +49,7 @@ const how = { label: 'how', ask: 'Some motors turn the other way: choose how eac
 /** Each output by itself: which motor it turns, and which way; then all together. */
 export const order = defineCheck({
   id: 'motors.order',
-  version: 3,
+  version: 4,
   station: 'motors',
   title: 'Motor order',
   proves: 'Each output turns the motor that the board takes it for, the way that the build sheet wants.',

@@ -28,6 +28,14 @@ export const orderFindings = (evidence: Evidence): Finding[] => {
   if (wrong !== null) return refusal(wrong.why, again)
   const beside = outputs.find((output) => !isDrivenAlone(evidence, output))
   if (beside !== undefined) return refusal(`output ${beside} was not the one that was driven, or not alone`, again)
+  const along = outputs
+    .map((output) => ({ output, others: turnsAlong(evidence, output, outputs) }))
+    .find(({ others }) => others.length > 0)
+  if (along !== undefined)
+    return refusal(
+      `while output ${along.output} alone was driven, ${outputWords(along.others)} turned along`,
+      'Battery out. Look for signal leads of ESCs that touch, or sit in the wrong plug; then run it again.',
+    )
   const told = (output: number) =>
     Number(settings?.[`output.${output}.position`] ?? positions.findIndex((p) => p.output === output) + 1)
   const mirrored = Number(settings?.['motors.mirrored'] ?? 0) === 1
@@ -71,6 +79,13 @@ const isDrivenAlone = ({ segments }: Evidence, output: number): boolean => {
   })
 }
 const leastShare = 0.02
+
+/** The others that turned while one output was driven, by what their ESCs tell. */
+const turnsAlong = ({ segments, board }: Evidence, output: number, outputs: readonly number[]): number[] => {
+  const escs = segments.find((s) => s.label === labelOf(output))?.streams.escs
+  if (escs === undefined || board.settings?.['esc.replies'] !== 1) return []
+  return outputs.filter((other) => other !== output && rpmOf({ escs }, other) >= leastRpm)
+}
 
 /** All at once, by the speeds that the ESCs tell; where they tell none, by who saw it. Evidence may come without. */
 const togetherFinding = (evidence: Evidence, outputs: readonly number[]): Finding[] => {

@@ -104,7 +104,7 @@ const questions: Question[] = tilts.map(({ label, words }) => ({
 /** Armed on the bench, self-levelling: the outputs push against every tilt and turn as the geometry says. */
 export const response = defineCheck({
   id: 'motors.response',
-  version: 1,
+  version: 2,
   station: 'motors',
   title: 'Response',
   proves: 'Tilted or turned while it levels itself, the motors that must push harder do.',
@@ -158,6 +158,14 @@ const responseFindings = (evidence: Evidence): Finding[] => {
   const segmentOf = (label: string): Segment | undefined => segments.find((s) => s.label === label)
   const notArmed = whyNotArmed(segmentOf('arm'))
   if (notArmed !== null) return [notArmed]
+  const mode = (segmentOf('arm')?.events ?? []).findLast(({ what }) => what === 'mode') as { mode?: string } | undefined
+  if (mode?.mode === 'rate')
+    return refusal('it was armed in mode rate, in which nothing pushes against a tilt', 'Put self-level on, then run it again.')
+  if (isUnfelt(evidence))
+    return refusal(
+      'nobody told which motors ran faster: outputs say only what the board asked for',
+      'Run it again, and say of one tilt at least on which side the motors ran faster: by ear, or by a finger at the arm.',
+    )
   const positions = positionsOf(sheet.geometry)
   const mix = mixerOf(positions)
   const mirrored = board.settings?.['motors.mirrored'] === 1
@@ -182,6 +190,12 @@ const responseFindings = (evidence: Evidence): Finding[] => {
   }
   const felt = findingsOfList(questions, evidence, (question, answer) => feltAs(question, answer))
   return [...found, ...felt.filter(({ value }) => value !== notTold)]
+}
+
+/** Whether everything that was asked of ears and fingers was left open. Evidence may come without. */
+const isUnfelt = ({ observations = [] }: Evidence): boolean => {
+  const answers = observations.filter(({ item }) => questions.some(({ id }) => id === item)).map(({ answer }) => answer)
+  return answers.length > 0 && answers.every((answer) => answer === notTold)
 }
 
 /** What a technician felt or heard, against the side that must run faster. */

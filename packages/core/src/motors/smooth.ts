@@ -1,4 +1,4 @@
-import type { Evidence, Finding, Remedy } from '@taraf/contract'
+import type { Column, Evidence, Finding, Remedy, Segment } from '@taraf/contract'
 import { defineCheck, judged, refusal, shown } from '../check'
 import { hasMotors, outputWords, powered } from '../escs/read'
 import { outputsOf } from '../geometry'
@@ -32,7 +32,7 @@ const turning = (output: number) =>
 /** How each motor shakes the frame, alone, at one command. */
 export const smooth = defineCheck({
   id: 'motors.smooth',
-  version: 3,
+  version: 4,
   station: 'motors',
   title: 'Smooth running',
   proves: 'No motor shakes the frame more than it should: none is out of balance, none grates.',
@@ -106,7 +106,9 @@ const shakesIn = (evidence: Evidence): Shake[] | Finding => {
     const { imuBurst } = streams
     const wrong =
       notAlone(streams, output, outputs) ??
-      (imuBurst === undefined ? `there is no burst of output ${output}` : leapIn(imuBurst, output))
+      (imuBurst === undefined
+        ? `there is no burst of output ${output}`
+        : (otherClock(streams, output) ?? leapIn(imuBurst, output)))
     if (wrong !== null || imuBurst === undefined) return refusedFor(wrong ?? '')
     const rpm = rpmOf(streams, output)
     const spectrum = velocitySpectrum(imuBurst)
@@ -125,6 +127,18 @@ const refusedFor = (why: string): Finding =>
     why,
     'Lay it on the bare plate with nothing else running beside it, hold the button until each is done, and run it again.',
   )[0] as Finding
+
+/** A burst and what is sampled beside it last as long, to within this, s. */
+const besideS = 0.15
+/** Why the rates of a burst cannot be told: by its own clock it lasted longer, or shorter, than what was sampled beside it. */
+const otherClock = ({ imuBurst, escs }: Segment['streams'], output: number): string | null => {
+  const spanOf = (t: Column | undefined) =>
+    t === undefined || t.length < 2 ? null : (t[t.length - 1] as number) - (t[0] as number)
+  const [burst, beside] = [spanOf(imuBurst?.t), spanOf(escs?.t)]
+  return burst === null || beside === null || Math.abs(burst - beside) <= besideS + 0.05 * beside
+    ? null
+    : `the burst of output ${output} lasts ${burst.toFixed(1)} s by its own clock, and what was sampled beside it ${beside.toFixed(1)} s`
+}
 
 /** Why a burst is not of the motor alone: a part of it shakes far more than the others, as a knock on the bench does. */
 const leapIn = (burst: Parameters<typeof velocitySpectrum>[0], output: number): string | null => {

@@ -5,8 +5,9 @@ import { outputsOf } from '../geometry'
 import { limitFor } from '../limits'
 import { median } from '../statistics'
 import { want } from '../take'
+import { worstStretch } from '../worst'
 import { notTurning } from './stands'
-import { apart, beganIn, oddOnes, otherKv, streamsOf, type Began } from './speeds'
+import { apart, beganIn, leastRpm, oddOnes, otherKv, streamsOf, type Began } from './speeds'
 import { ofOutput } from '../escs/read'
 
 /** Well above where a sound ESC begins, well below what moves an airframe. */
@@ -47,7 +48,7 @@ const running = (outputs: readonly number[]): Omit<WantOf<'turn'>, 'kind'> => ({
 /** From which command on each motor turns, whether all begin together, and whether they then turn alike. */
 export const start = defineCheck({
   id: 'motors.start',
-  version: 2,
+  version: 3,
   station: 'motors',
   title: 'Motor start',
   proves: 'Every motor begins at a low command, all begin together, and at one command they turn alike.',
@@ -56,6 +57,7 @@ export const start = defineCheck({
       outputsOf(sheet).flatMap((output) => [
         [`start${output}`, `Lowest command that turns output ${output}`],
         [`speed${output}`, `Speed, output ${output}`],
+        [`holds${output}`, `Slowest moment, output ${output}`],
         [`noLoad${output}`, `Speed against the motor’s own, output ${output}`],
       ]),
     ),
@@ -185,6 +187,7 @@ const speedFindings = (evidence: Evidence, outputs: readonly number[]): Finding[
   const found = [
     ...speeds.map(({ output, rpm }) => shown(`speed${output}`, rpm, 'rpm')),
     judged('speeds', apart(speeds), '% of the middle one', { max }, otherMotor(odd)),
+    ...holdsFindings(evidence, outputs),
   ]
   const volts = voltsIn(streams)
   const kv = sheet.rotor?.kv
@@ -208,6 +211,29 @@ const speedFindings = (evidence: Evidence, outputs: readonly number[]): Finding[
     ),
   ]
 }
+
+/** A third of a second is what a craft needs to tip over; before so long the motors still come up to speed, s. */
+const [stretchS, comesUpS] = [0.3, fastRiseS + 0.5]
+
+/** That each motor keeps its speed to the end: the slowest stretch against the middle of all. */
+const holdsFindings = (evidence: Evidence, outputs: readonly number[]): Finding[] => {
+  const { escs } = streamsOf(evidence, 'fast')
+  if (escs === undefined) return []
+  const { min } = limitFor(evidence.sheet, 'start.holds')
+  const from = escs.t.findIndex((t) => t >= (escs.t[0] as number) + comesUpS)
+  return outputs.map((output) => {
+    const rpm = ofOutput(escs, 'rpm', output) ?? []
+    const { lowest } = worstStretch(escs.t, rpm, stretchS, Math.max(0, from))
+    const holds = (100 * lowest) / Math.max(leastRpm, median(Array.from(rpm).slice(Math.max(0, from))))
+    return judged(`holds${output}`, holds, '% of its own speed', { min }, loses([output]))
+  })
+}
+
+/** A motor that loses speed for a moment loses its step, or its power. */
+const loses = (outputs: readonly number[]): Remedy =>
+  byHand(
+    `Battery out. The motor at ${outputWords(outputs)} loses speed for a moment: look at its three leads and at the plug of its ESC, turn it by hand; if it does so again, replace its ESC.`,
+  )
 
 const leastVolts = 2.5
 const voltsIn = ({ meter }: Segment['streams']): number => settled(meter?.t, meter?.volts)

@@ -1,4 +1,5 @@
 import { defineCheck } from '../check'
+import { armedWords } from './meanwhile'
 import { want } from '../take'
 import { centred, farUs, timesOut } from './asked'
 import { centreFindings } from './centreFindings'
@@ -7,16 +8,19 @@ import { isOfStick, onTheWay, strengthIn } from './sticks'
 /** The sticks that go back by themselves, let go of three times from each side. */
 export const centre = defineCheck({
   id: 'radio.centre',
-  version: 1,
+  version: 2,
   station: 'radio',
   title: 'Stick centre',
   proves: 'Let go of, each stick comes to rest in the middle, from either side.',
-  words: Object.fromEntries(
-    centred.flatMap((control) => [
-      [`${control}Centre`, `Centre of ${control}`],
-      [`${control}Return`, `Spread of its rests, ${control}`],
-    ]),
-  ),
+  words: {
+    ...Object.fromEntries(
+      centred.flatMap((control) => [
+        [`${control}Centre`, `Centre of ${control}`],
+        [`${control}Return`, `Spread of its rests, ${control}`],
+      ]),
+    ),
+    ...armedWords,
+  },
   needs: ['radio.ends'],
   reads: {
     settings: ['radio.roll.channel', 'radio.pitch.channel', 'radio.yaw.channel'],

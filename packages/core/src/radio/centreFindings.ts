@@ -4,6 +4,7 @@ import { limitFor } from '../limits'
 import { mean } from '../statistics'
 import { centred, farUs, timesOut } from './asked'
 import { framesOf, standsIn, unheard, type Frames, type Values } from './frames'
+import { armedMeanwhile } from './meanwhile'
 import { channelOf, type Control } from './sticks'
 const restS = 0.4
 const withinUs = 10
@@ -11,7 +12,7 @@ const middleUs = 1500
 
 /** Where the sticks come to rest once they are let go of, and how well they find back. */
 export const centreFindings = (evidence: Evidence): Finding[] => {
-  const found: Finding[] = []
+  const found: Finding[] = armedMeanwhile(evidence)
   for (const control of centred) {
     const frames = framesOf(evidence, control)
     if (frames === null) return unheard(control)
@@ -27,7 +28,7 @@ export const centreFindings = (evidence: Evidence): Finding[] => {
   return found
 }
 
-/** The first three rests after letting go from each side, us; null where there are fewer. */
+/** Every rest after letting go from each side, us; null where there are fewer than three from one. */
 export const restsIn = (frames: Frames, channel: number): number[] | null => {
   const us = frames.channel(channel)
   if (us === null) return null
@@ -40,7 +41,7 @@ export const restsIn = (frames: Frames, channel: number): number[] | null => {
     before = to
   }
   if (sides.low.length < timesOut || sides.high.length < timesOut) return null
-  return [...sides.low.slice(0, timesOut), ...sides.high.slice(0, timesOut)]
+  return [...sides.low, ...sides.high]
 }
 
 /** From which end it came, the last one that it was at; null where it was at none. */

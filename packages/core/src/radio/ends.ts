@@ -3,6 +3,7 @@ import { defineCheck } from '../check'
 import { want } from '../take'
 import { nearUs, travelOf } from './asked'
 import { endsFindings } from './endsFindings'
+import { armedWords } from './meanwhile'
 import { channelOf, controls, isOfStick, onTheWay, strengthIn, type Control } from './sticks'
 
 const travelAsked = { kind: 'answers', label: 'travel', ask: 'Read these in the menu of the transmitter.' } as const
@@ -10,7 +11,7 @@ const travelAsked = { kind: 'answers', label: 'travel', ask: 'Read these in the 
 /** Each control held at both of its ends. */
 export const ends = defineCheck({
   id: 'radio.ends',
-  version: 1,
+  version: 2,
   station: 'radio',
   title: 'Stick ends',
   proves: 'Each stick passes the gates of the board at both ends, by a little.',
@@ -22,6 +23,9 @@ export const ends = defineCheck({
       ]),
     ),
     throttleRest: 'Throttle at rest, against the arming gate',
+    gateLow: 'Low gate of the board',
+    gateHigh: 'High gate of the board',
+    ...armedWords,
   },
   needs: ['radio.order'],
   reads: {

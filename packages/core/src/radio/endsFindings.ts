@@ -3,6 +3,7 @@ import { judged, refusal } from '../check'
 import { limitFor } from '../limits'
 import { nearUs, travelOf } from './asked'
 import { framesOf, standsIn, unheard, type Frames } from './frames'
+import { armedMeanwhile } from './meanwhile'
 import { channelOf, controls, isReversed, type Control } from './sticks'
 const heldS = 0.5
 const withinUs = 15
@@ -23,7 +24,7 @@ interface Ends {
 
 /** Where each control ends, against the gates of the board. */
 export const endsFindings = (evidence: Evidence): Finding[] => {
-  const found: Finding[] = []
+  const found: Finding[] = armedMeanwhile(evidence)
   for (const control of controls) {
     const frames = framesOf(evidence, control)
     if (frames === null) return unheard(control)
@@ -37,8 +38,35 @@ export const endsFindings = (evidence: Evidence): Finding[] => {
     const judgedEnds = judgeEnds(evidence, control, channel, reached)
     found.push(...judgedEnds, ...(control === 'throttle' ? throttleRest(evidence, reached, judgedEnds) : []))
   }
-  return found
+  return [...found, ...gateFindings(evidence)]
 }
+
+/** Gates that lie far inside the range are passed by sticks that never reach their ends. */
+const gateFindings = ({ sheet, board: { settings } }: Evidence): Finding[] =>
+  (
+    [
+      ['radio.lowGate', -1, 1060],
+      ['radio.highGate', 1, 1940],
+    ] as const
+  ).flatMap(([name, out, usual]): Finding[] => {
+    const gate = settings?.[name]
+    if (gate === undefined) return []
+    const wanted = sheet.settings?.[name] ?? usual
+    const act = `Set ${name} to ${wanted} us, as the ends of the sticks of a build are meant.`
+    return [
+      judged(
+        `gate${out < 0 ? 'Low' : 'High'}`,
+        out * (gate - middleUs),
+        'us from the middle',
+        { min: limitFor(sheet, 'radio.gate').min },
+        {
+          by: 'settings',
+          act,
+          settings: { [name]: wanted },
+        },
+      ),
+    ]
+  })
 
 /** The two ends that were held, us; null where one of them was not, or lies by the middle. */
 export const endsIn = (frames: Frames, channel: number): Ends | null => {

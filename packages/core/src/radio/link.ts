@@ -93,7 +93,7 @@ const telemetryQuestion: Question = {
 /** The receiver: its kind, heard, heard again after either end was off, what it says of its strength, and telemetry where it is wanted. */
 export const link = defineCheck({
   id: 'radio.link',
-  version: 1,
+  version: 2,
   station: 'radio',
   title: 'Radio link',
   proves: 'Receiver and transmitter are bound, and find each other again whichever of them was off.',

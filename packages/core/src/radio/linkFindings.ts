@@ -32,13 +32,7 @@ export const linkFindings = (evidence: Evidence): Finding[] => {
     ...kind,
     judgedAs('heard', 'yes', 'yes'),
     judged('frames', rate, 'a second', { min: limitFor(evidence.sheet, 'sockets.receiverFrames').min }, weak),
-    judged(
-      'quality',
-      100 * mean(qualityOf(evidence, linkSegments.heard)),
-      '%',
-      { min: limitFor(evidence.sheet, 'radio.quality').min },
-      weak,
-    ),
+    judged('quality', 100 * worstQuality(evidence), '%', { min: limitFor(evidence.sheet, 'radio.quality').min }, weak),
     ...off,
     heardAgain(evidence, 'transmitterOn', linkSegments.on),
     ...power,
@@ -90,6 +84,9 @@ const qualityOf = (evidence: Evidence, label: string): number[] => {
   const quality = evidence.segments.find((s) => s.label === label)?.streams.radio?.quality
   return quality === undefined ? [1] : Array.from(quality)
 }
+/** The worst of all that was heard, each time that they met: a link that comes back poor is a poor one. */
+const worstQuality = (evidence: Evidence): number =>
+  Math.min(...[linkSegments.heard, linkSegments.on, linkSegments.again].map((label) => mean(qualityOf(evidence, label))))
 const eventsOf = (evidence: Evidence, label: string) => evidence.segments.find((s) => s.label === label)?.events ?? []
 
 /** The transmitter was off: the board must have known it. */

@@ -9,18 +9,21 @@ const state = { transmitter: true, disarmed: true } as const
 /** Each switch moved through its positions by itself, and the whole table of what they switch. */
 export const table = defineCheck({
   id: 'switches.table',
-  version: 2,
+  version: 3,
   station: 'switches',
   title: 'Switches',
   proves: 'Each position of each switch does what the build sheet plans, with room to the edges of its band.',
   words: (sheet) => ({
     combinations: 'Combinations of all positions',
+    unplanned: 'Functions that nobody planned',
+    ...Object.fromEntries((sheet.switches ?? []).map(({ name }) => [`${name} arms`, `Switch ${name}, moved`])),
     ...Object.fromEntries(
       (sheet.switches ?? []).flatMap(({ name, positions }) =>
         Array.from({ length: positions }, (_, p) => `${name} ${p + 1}`).flatMap((position) => [
           [position, `Switch ${position}`],
           [`${position} margin`, `Switch ${position}, to the nearest edge`],
           [`${position} mode`, `Switch ${position}, mode that the board reports`],
+          [`${position} functions`, `Switch ${position}, functions of the board`],
         ]),
       ),
     ),

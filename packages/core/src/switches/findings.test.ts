@@ -41,7 +41,9 @@ const found = (settings: Settings = asPlanned, sheet: SheetPart = {}, moved: Sto
           through(...at.map((us, i): [number, number] => [i * 0.8, us])),
         ]),
       )
-      return framesSegment(segmentOf(one), course, { seconds: 2.6 })
+      // The mode that it has as it begins; no switch of this test is looked at by its modes.
+      const events = one.channel === 6 ? [] : [{ t: 0, what: 'mode', mode: 'selfLevel' }]
+      return { ...framesSegment(segmentOf(one), course, { seconds: 2.6 }), events }
     }),
   } as unknown as Evidence)
 const fails = (list: readonly Finding[]) => list.filter((f) => f.verdict === 'fail').map((f) => f.key)
@@ -54,6 +56,24 @@ test('a sound plan: every position measured, its margin, every combination, and 
   expect(by(list, 'combinations')?.value).toBe(12)
   expect(by(list, 'front right 2')?.value).toBeCloseTo(1500, 0)
   expect(by(list, 'front right 2 margin')?.value).toBeCloseTo(150, 0)
+})
+
+test('bands exchanged, a function that nobody planned, a switch that arms: each by its name', () => {
+  const exchanged = {
+    ...asPlanned,
+    'switch.selfLevel.low': 1700,
+    'switch.selfLevel.high': 2100,
+    'switch.rate.low': 900,
+    'switch.rate.high': 1250,
+  }
+  const list = found(exchanged)
+  expect(fails(list)).toEqual(['front right 1 functions', 'front right 3 functions'])
+  expect(by(list, 'front right 1 functions')?.remedy).toMatchObject({
+    settings: { 'switch.selfLevel.low': 900, 'switch.rate.low': 1700 },
+  })
+  const payload = found({ ...asPlanned, 'switch.payload.channel': 5, 'switch.payload.low': 1700, 'switch.payload.high': 2100 })
+  expect(fails(payload)).toEqual(['unplanned'])
+  expect(by(payload, 'unplanned')?.remedy).toMatchObject({ settings: { 'switch.payload.channel': 0 } })
 })
 
 test('a position near the edge of its band: the edge goes where the sheet has it, else away by what is wanted', () => {
@@ -84,7 +104,9 @@ test('the board as planned and the transmitter the other way round: said for the
 
 test('two positions alike, and a function without a switch: faults, unless the sheet says that they are meant', () => {
   const wide = { ...asPlanned, 'switch.blend.channel': 0, 'switch.selfLevel.high': 1650 }
-  const two = switchPlan.filter((row) => row.function !== 'blend')
+  const two = switchPlan
+    .filter((row) => row.function !== 'blend')
+    .map((row) => (row.function === 'selfLevel' ? { ...row, to: 1650 } : row))
   expect(fails(found(wide, { switchPlan: two }))).toEqual(['two positions alike front right'])
   const alike = switches.map((s) => (s.channel === 6 ? { ...s, alike: 'two modes are enough for this customer' } : s))
   expect(fails(found(wide, { switches: alike, switchPlan: two }))).toEqual([])

@@ -66,6 +66,8 @@ export const switchFindings = (evidence: Evidence): Finding[] => {
     measured.push({ channel: one.channel, positions, atPowerUp: one.atPowerUp - 1 })
     modes.push(...modeFindings(evidence, one, frames, positions, plan))
   }
+  if (wantsModes(plan, switches) && !evidence.segments.some(({ events = [] }) => events.some(({ what }) => what === 'mode')))
+    return refusal('the board told of no mode', 'Make sure that the link is up, then run it again.')
   const least = limitFor(sheet, 'switches.margin').min
   const positions = measured.flatMap(({ channel, positions: at }, s) =>
     at.flatMap((us, p): Finding[] => {
@@ -83,11 +85,17 @@ export const switchFindings = (evidence: Evidence): Finding[] => {
   const blamed = (sheet.switchPlan ?? []).filter((row) => unmeant.some((f) => f.functions.includes(row.function)))
   const alike = alikeIn(measured, switches, plan).filter((f) => !blamed.some((row) => row.channel === f.channel))
   const wrong = [...unmeant, ...alike]
+  // What is named by a fault of the table is put right with that.
+  const named = new Set(wrong.flatMap((f) => f.functions))
+  const isUnnamed = ({ function: name }: Planned) => !named.has(name)
   return [
     ...positions,
     ...modes,
     shown('combinations', combinations, ''),
     ...elsewhere(onBoard, sheet),
+    ...unplanned(onBoard.filter(isUnnamed), sheet),
+    ...otherAt(measured, switches, onBoard.filter(isUnnamed), sheet),
+    ...armedAt(evidence, switches),
     ...wrong.map((f): Finding => ({
       key: [f.fault, ...f.functions].join(' '),
       value: f.count,
@@ -174,6 +182,81 @@ const elsewhere = (onBoard: readonly Planned[], { switchPlan = [] }: SheetPart):
       }),
     ]
   })
+
+/** Functions that the board takes from a channel, and that the sheet does not plan. */
+const unplanned = (onBoard: readonly Planned[], { switchPlan }: SheetPart): Finding[] => {
+  const extra = onBoard.filter(({ function: name }) => switchPlan?.some((row) => row.function === name) === false)
+  if (extra.length === 0) return []
+  const names = extra.map(({ function: name }) => modeName(name)).join(', ')
+  return [
+    judgedAs(
+      'unplanned',
+      extra.map(({ function: name, bands }) => `${modeName(name)} on channel ${bands[0]?.channel}`).join(', '),
+      'none',
+      {
+        by: 'settings',
+        act: `Take ${names} off the switches: the build sheet does not plan it.`,
+        settings: Object.fromEntries(extra.map(({ function: name }) => [`switch.${name}.channel`, 0])),
+      },
+    ),
+  ]
+}
+
+/** Positions at which the board has other functions on than the sheet plans, of those that it takes from the channel that is planned. */
+const otherAt = (
+  measured: readonly Measured[],
+  switches: readonly Switch[],
+  onBoard: readonly Planned[],
+  { switchPlan = [] }: SheetPart,
+): Finding[] =>
+  measured.flatMap(({ channel, positions }, s) =>
+    positions.flatMap((us, p): Finding[] => {
+      const isIn = (band: { from: number; to: number } | undefined): boolean | null =>
+        band === undefined ? null : us >= band.from && us <= band.to
+      const rows = switchPlan.filter((row) => {
+        const [planned, set] = [
+          [{ channel: row.channel, from: row.from, to: row.to }, ...(row.with === undefined ? [] : [row.with])],
+          onBoard.find(({ function: name }) => name === row.function)?.bands ?? [],
+        ]
+        const [wanted, is] = [planned, set].map((bands) => isIn(bands.find((band) => band.channel === channel)))
+        return wanted !== null && is !== null && wanted !== is
+      })
+      if (rows.length === 0) return []
+      const names = (all: readonly Row[]) => all.map((row) => modeName(row.function)).join(', ')
+      return [
+        judgedAs(`${switches[s]?.name} ${p + 1} functions`, `not as planned: ${names(rows)}`, 'as planned', {
+          by: 'settings',
+          act: `Set ${names(rows)} as the build sheet plans it.`,
+          settings: Object.assign({}, ...rows.map(settingsOf)) as Settings,
+        }),
+      ]
+    }),
+  )
+
+/** A switch that armed it while it was only moved through its positions. */
+const armedAt = ({ segments }: Evidence, switches: readonly Switch[]): Finding[] =>
+  switches.flatMap((one) =>
+    segments.some(({ label, events = [] }) => label === segmentOf(one) && events.some(({ what }) => what === 'armed'))
+      ? [
+          judgedAs(
+            `${one.name} arms`,
+            'it armed',
+            'stays disarmed',
+            byHand(
+              'Battery out. It armed while a switch was only moved through its positions: compare the switch plan with the transmitter, then run it again.',
+            ),
+          ),
+        ]
+      : [],
+  )
+
+/** Whether a switch that is measured chooses a mode. */
+const wantsModes = (plan: readonly Planned[], switches: readonly Switch[]): boolean =>
+  plan.some(
+    ({ function: name, bands }) =>
+      (flightModes as readonly string[]).includes(name) &&
+      bands.some((band) => switches.some(({ channel }) => channel === band.channel)),
+  )
 
 /** A function that is never on for want of a switch is meant so where the sheet says why. */
 const isMeant = ({ fault, functions }: Found, { switchPlan = [] }: SheetPart): boolean =>
