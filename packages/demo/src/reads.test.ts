@@ -24,7 +24,7 @@ const notRead: Readonly<Record<string, readonly string[]>> = {
   'failsafe.response': ['gyro.*', 'accel.*', 'board.*', 'chip.*', 'level.*', 'radio.pitch.channel'],
   'failsafe.levels': ['gyro.*', 'accel.*', 'level.*', 'radio.yaw.channel'],
   'failsafe.waits': ['accel.*'],
-  'failsafe.bySwitch': ['radio.pitch.channel'],
+  'failsafe.bySwitch': ['radio.pitch.channel', 'gyro.*'],
   'failsafe.finalForm': ['gyro.*', 'accel.*'],
   // The current in hover is shown beside the voltage, and nobody judges it here.
   'hover.hop': ['power.ampScale', 'power.ampOffset', 'power.ampDivides'],

@@ -80,7 +80,7 @@ export const disarms = defineCheck({
     ),
   needs: ['arming.arms'],
   reads: {
-    settings: ['arm.*', 'switch.arm.*', 'radio.throttle.*', 'radio.yaw.*', 'motors.idle', 'motors.turnWhenArmed'],
+    settings: ['arm.*', 'switch.arm.*', 'radio.throttle.*', 'radio.yaw.*', 'motors.turnWhenArmed'],
     parts: ['board', ...onTheWay],
     acts: ['board', 'transmitter'],
     onTransmitter: isOfArming(true),

@@ -85,7 +85,17 @@ export const bySwitch = defineCheck({
   }),
   needs: ['failsafe.response'],
   reads: {
-    settings: ['loss.*', 'arm.*', 'switch.*', 'radio.throttle.*', 'gain.*', 'rotor.hover', 'motors.idle', 'motors.most'],
+    settings: [
+      'loss.*',
+      'arm.*',
+      'switch.*',
+      'radio.throttle.*',
+      'gain.*',
+      'rotor.hover',
+      'motors.turnWhenArmed',
+      'output.*',
+      'motors.most',
+    ],
     parts: ['board', ...onTheWay],
     acts: ['board', 'remount', 'transmitter'],
     onTransmitter: (set, sheet) =>

@@ -72,7 +72,7 @@ export const levels = defineCheck({
       'output.*',
       'board.*',
       'chip.*',
-      'motors.idle',
+      'motors.turnWhenArmed',
       'motors.most',
     ],
     parts: ['board', ...onTheWay, 'receiver at loss'],

@@ -59,7 +59,7 @@ export const motorCut = defineCheck({
       'switch.arm.*',
       'radio.throttle.*',
       'motors.turnWhenArmed',
-      'motors.idle',
+      'output.*',
       'motors.most',
     ],
     parts: ['board', ...onTheWay],

@@ -129,6 +129,9 @@ export const response = defineCheck({
       'gain.*',
       // What a command lifts.
       'motors.idle',
+      // Which motors are driven at all.
+      'motors.turnWhenArmed',
+      'output.*',
       'motors.most',
       // What holds a height begins at it.
       'rotor.hover',

@@ -98,7 +98,7 @@ export const waits = defineCheck({
   },
   needs: ['failsafe.levels'],
   reads: {
-    settings: ['loss.*', 'arm.*', 'switch.*', 'radio.*', 'gain.*', 'curve.*', 'level.*', 'motors.*'],
+    settings: ['loss.*', 'arm.*', 'switch.*', 'radio.*', 'gain.*', 'curve.*', 'level.*', 'motors.*', 'output.*'],
     parts: ['board', ...onTheWay, 'receiver at loss'],
     acts: ['board', 'remount', 'transmitter'],
     onTransmitter: isOfArming(false),
