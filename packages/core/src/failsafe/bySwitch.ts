@@ -23,9 +23,9 @@ import {
   type Tried,
 } from './losing'
 import { modesOf, needsFix } from './losses'
-import { accountFinding, accountOf } from './account'
+import { accountFinding, accountOf } from '../arming/account'
 import { gapIn, modeIn, phasesOf, type Gap } from './phases'
-import { again } from './remedy'
+import { again } from '../remedy'
 import { actedFindings, halfUs, jumps, phasesOfLoss, timesOf } from './responseFindings'
 
 const hasSwitch = (sheet: SheetPart): boolean => sheet.switchPlan?.some((row) => row.function === 'failsafe') === true

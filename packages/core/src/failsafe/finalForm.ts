@@ -6,7 +6,7 @@ import { answersOf, findingsOfList } from '../questions'
 import { onTheWay } from '../radio/sticks'
 import { want } from '../take'
 import { allOff, readyFor, type Tried } from './losing'
-import { again } from './remedy'
+import { again } from '../remedy'
 
 /** What is seen of an airframe on its battery alone, by the ids of its questions and by what each may be answered. */
 export const seenAlone = {

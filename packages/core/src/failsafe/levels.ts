@@ -12,9 +12,9 @@ import { modeName } from '../switches/modeName'
 import { want } from '../take'
 import { allOff, armedIn, back, gone, readyFor, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
 import { plainest } from './losses'
-import { accountFinding, accountOf } from './account'
+import { accountFinding, accountOf } from '../arming/account'
 import { gapIn, modeIn, phasesOf, rowsIn } from './phases'
-import { again, setting } from './remedy'
+import { again, setting } from '../remedy'
 import { endOf, halfUs, idleUs, phasesOfLoss } from './responseFindings'
 
 /** One tilt about each axis: no push that is always the same can be against both. */

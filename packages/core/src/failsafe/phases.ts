@@ -1,4 +1,5 @@
 import type { Column, EvidenceEvent, Segment } from '@taraf/contract'
+import { driven } from '../arming/account'
 import { median } from '../statistics'
 
 /** The longest time without frames in a segment, s: from the last frame before it to the first one after it. */
@@ -77,8 +78,6 @@ export const modeIn = (events: readonly EvidenceEvent[], before: string, from: n
 type Outputs = NonNullable<Segment['streams']['outputs']>
 export const rowsIn = ({ t }: Outputs, from: number, to: number): number[] =>
   Array.from({ length: t.length }, (_, i) => i).filter((i) => (t[i] as number) >= from && (t[i] as number) <= to)
-export const driven = (outputs: Outputs): [string, Column][] =>
-  Object.entries(outputs).filter((entry): entry is [string, Column] => /^o\d+$/.test(entry[0]) && entry[1] !== undefined)
 
 /** The middle of the collective between two times, 0..1; null where it was not sampled. */
 export const commandIn = (outputs: Outputs, from: number, to: number): number | null => {

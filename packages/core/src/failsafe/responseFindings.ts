@@ -6,10 +6,10 @@ import { hoverFindings, hoverOf } from '../hover/known'
 import { isWithin, limitFor } from '../limits'
 import { modeName } from '../switches/modeName'
 import { worstStretch, type Extremes } from '../worst'
-import { accountFinding, accountOf, type Phase } from './account'
+import { accountFinding, accountOf, type Phase } from '../arming/account'
 import { armLabel, lossesOf, type Loss, type LossFrom } from './losses'
 import { endsItself, whyNotArmed } from './losing'
-import { again, choiceOf, setting } from './remedy'
+import { again, choiceOf, setting } from '../remedy'
 import {
   commandIn,
   fallsFor,

@@ -19,10 +19,10 @@ import {
   wordsIn,
   type Tried,
 } from './losing'
-import { accountFinding, accountOf } from './account'
+import { accountFinding, accountOf } from '../arming/account'
 import { gapIn, modeIn } from './phases'
 import { mostHomeM, plainest } from './losses'
-import { again, setting } from './remedy'
+import { again, setting } from '../remedy'
 import { fallIn, halfUs } from './responseFindings'
 
 const home = 'returnHome'

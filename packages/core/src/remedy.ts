@@ -1,5 +1,5 @@
 import type { Evidence, Remedy } from '@taraf/contract'
-import { byHand } from '../check'
+import { byHand } from './check'
 
 /** A write, unless all of it is so already: then it is not what the board goes by. */
 export const setting = ({ board }: Evidence, act: string, settings: Readonly<Record<string, number>>): Remedy =>

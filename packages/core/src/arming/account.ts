@@ -1,10 +1,8 @@
-import type { Column, Evidence, EvidenceEvent, Segment } from '@taraf/contract'
+import type { Column, Evidence, EvidenceEvent, Finding, Remedy, Segment } from '@taraf/contract'
 import { byHand, judgedAs } from '../check'
 import { outputsOf } from '../geometry'
-import { rulesOf } from '../arming/rules'
-import type { Finding, Remedy } from '@taraf/contract'
-import { driven } from './phases'
-import { setting } from './remedy'
+import { setting } from '../remedy'
+import { rulesOf } from './rules'
 
 /** A part of a step, from a time to a time, and between what its command must stay, 0..1. */
 export interface Phase {
@@ -27,6 +25,10 @@ export interface Account {
 }
 
 type Outputs = NonNullable<Segment['streams']['outputs']>
+
+/** The columns of a stream of outputs that are outputs, by name. */
+export const driven = (outputs: Outputs): [string, Column][] =>
+  Object.entries(outputs).filter((entry): entry is [string, Column] => /^o\d+$/.test(entry[0]) && entry[1] !== undefined)
 
 /** Told less, a motor stands, whatever it is told (common practice). */
 const turnsFrom = 0.03
