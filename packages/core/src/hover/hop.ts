@@ -88,7 +88,7 @@ const rows = {
 export const hopAfter = (needs: readonly string[]): Check =>
   defineCheck({
     id: hoverProof,
-    version: 2,
+    version: 3,
     station: 'hover',
     title: 'Hop',
     proves: 'In the air the command holds it up that should, and it keeps level without wobble or shaking.',

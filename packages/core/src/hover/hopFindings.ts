@@ -194,7 +194,7 @@ const inHover = (evidence: Evidence, streams: Streams, hover: Hover): Finding[] 
   // Slower than what a spectrum of some seconds tells, it leans to one side and the other.
   const sway = degrees(Math.max(standardDeviation(leant(attitude.roll)), standardDeviation(leant(attitude.pitch))))
   return [
-    judged('hoverThrottle', share, '', { max: limitFor(sheet, 'hop.throttle').max }, tooHeavy),
+    judged('hoverThrottle', share, 'of full command', { max: limitFor(sheet, 'hop.throttle').max }, tooHeavy),
     ...outputFindings(evidence, streams, hover),
     ...overKnown(evidence, streams, hover, share),
     judged('rollTrim', degrees(lean.roll), 'deg', { min: -most, max: most }, trim),
