@@ -24,6 +24,9 @@ export interface Account {
   readonly mayStand?: boolean
 }
 
+/** The settings by which an account is given: what a check that gives one reads beside its own. */
+export const accountReads = ['motors.idle', 'motors.most', 'motors.turnWhenArmed'] as const
+
 type Outputs = NonNullable<Segment['streams']['outputs']>
 
 /** The columns of a stream of outputs that are outputs, by name. */
@@ -62,7 +65,7 @@ const wrongRows = (evidence: Evidence, outputs: Outputs, events: readonly Eviden
   const inUse = outputsOf(sheet)
   const used = all.filter(([name]) => inUse.includes(Number(name.slice(1))))
   const command = (outputs as { command?: Column }).command
-  const idle = board.settings?.['motors.idle'] ?? sheet.settings?.['motors.idle'] ?? 0.1
+  const idle = board.settings?.['motors.idle'] ?? rulesOf(sheet).idle
   const most = sheet.settings?.['motors.most'] ?? 1
   const armed = armedRows(t, events, account.isArmed)
   const at = (column: Column, row: number): number => column[row] as number
@@ -185,6 +188,9 @@ const remedyOf = (evidence: Evidence, found: string): Remedy => {
   const most = sheet.settings?.['motors.most'] ?? 1
   if ((board.settings?.['motors.most'] ?? most) < most && /under the command|stands|at its limit/.test(found))
     return setting(evidence, 'Let the outputs go as far as the sheet says.', { 'motors.most': most })
+  const idle = rulesOf(sheet).idle
+  if ((board.settings?.['motors.idle'] ?? idle) < idle && found.includes('stands'))
+    return setting(evidence, 'Raise the idle command: it does not turn every motor.', { 'motors.idle': idle })
   return byHand(
     'Do not fly it. Battery out. The board drives its motors otherwise than it should: compare its settings with the sheet, write its firmware again, and run this again.',
   )

@@ -329,9 +329,10 @@ const ways = () => [
   armedFor('idle'),
   off('idle', 'idle', 20, 20.5, {}),
 ]
-const stopped = (label: string, change: object) => {
+const stopped = (label: string, change: object, set: Evidence['board']['settings'] = {}) => {
   const segments = ways().map((s) => (s.label === label ? { ...s, ...change } : s))
-  return evaluate(disarms, document('arming.disarms', segments)).findings.filter(({ verdict }) => verdict !== 'pass')
+  const board = { settings: { ...settings, ...set } }
+  return evaluate(disarms, document('arming.disarms', segments, { board })).findings.filter(({ verdict }) => verdict !== 'pass')
 }
 
 describe('must disarm', () => {
@@ -358,6 +359,14 @@ describe('must disarm', () => {
     const twice = off('switch', 'switch', 12.1, 13.5, { arm: step(12, 2000, 1000) })
     const again = { ...twice, events: [...twice.events, { t: 12.4, what: 'armed' as const }] }
     expect(stopped('off-switch', again)).toMatchObject([{ key: 'switchAccount', value: 'it arms by itself' }])
+  })
+  test('motors that stand while it is armed: as they are set to, by too low an idle, or for nothing', () => {
+    const standing = off('stop', 'stop all', 11, 12, {}, 0)
+    expect(stopped('off-stop', standing, { 'motors.turnWhenArmed': 0 })).toEqual([])
+    expect(stopped('off-stop', standing, { 'motors.idle': 0.04 })).toMatchObject([
+      { key: 'stopAccount', value: expect.stringMatching(/stands/) as string, remedy: { settings: { 'motors.idle': 0.06 } } },
+    ])
+    expect(stopped('off-stop', standing)).toMatchObject([{ key: 'stopAccount', remedy: { by: 'technician' } }])
   })
   test('by something else, or before anybody did it, proves nothing', () => {
     expect(stopped('off-switch', off('switch', 'idle', 20, 21, {}))).toMatchObject([

@@ -3,7 +3,7 @@ import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
 import { limitFor } from '../limits'
 import { onTheWay } from '../radio/sticks'
 import { want } from '../take'
-import { accountFinding, accountOf } from './account'
+import { accountFinding, accountOf, accountReads } from './account'
 import { armingStep } from './arms'
 import { triedIn } from './attempt'
 import { cornerSince, raisedUntil, switchedAt } from './moved'
@@ -64,7 +64,7 @@ const disarming = ({ id, ask, seconds }: Way): WantOf<'watch'> => ({
 /** Every way out of being armed, tried and timed. */
 export const disarms = defineCheck({
   id: 'arming.disarms',
-  version: 3,
+  version: 4,
   station: 'arming',
   title: 'Must disarm',
   proves: 'Every way there is disarms it at once; left alone, it disarms itself.',
@@ -80,7 +80,7 @@ export const disarms = defineCheck({
     ),
   needs: ['arming.arms'],
   reads: {
-    settings: ['arm.*', 'switch.arm.*', 'radio.throttle.*', 'radio.yaw.*', 'motors.turnWhenArmed'],
+    settings: [...accountReads, 'arm.*', 'switch.arm.*', 'radio.throttle.*', 'radio.yaw.*'],
     parts: ['board', ...onTheWay],
     acts: ['board', 'transmitter'],
     onTransmitter: isOfArming(true),
@@ -123,10 +123,12 @@ const findingsOf = (one: Way, evidence: Evidence): Finding[] => {
     return refusal(`${words}: it was disarmed before anybody did what was asked`, `Run it again. ${one.ask}`)
   const driven = drivenAfter(off, told.t)
   const set = board.settings?.['arm.idleOff']
+  // Motors that stand as they are set to: Idle judges that.
+  const mayStand = board.settings?.['motors.turnWhenArmed'] === 0
   const found = [
     judgedAs(id, 'disarmed', 'disarmed'),
     judgedAs(`${id}Outputs`, driven ? 'still told to turn' : 'at nought', 'at nought', stillDriven),
-    accountFinding(evidence, `${id}Account`, accountOf(evidence, off, { isArmed: true, phases: [] })),
+    accountFinding(evidence, `${id}Account`, accountOf(evidence, off, { isArmed: true, phases: [], mayStand })),
   ]
   if (id === 'stop') return found
   if (id !== 'idle') {

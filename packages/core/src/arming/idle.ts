@@ -150,7 +150,7 @@ const idleFindings = (evidence: Evidence): Finding[] => {
 /** What idles against what hovers: one that nearly lifts cannot be landed. */
 const liftsFinding = ({ sheet, board }: Evidence, idles: number): Finding => {
   const hovers = sheet.rotor?.hover ?? usualHover
-  const wanted = sheet.settings?.['motors.idle'] ?? usualIdle
+  const wanted = rulesOf(sheet).idle
   const isSet = board.settings?.['motors.idle'] === wanted
   return judged(
     'lifts',
@@ -176,8 +176,6 @@ const effectRemedy = (turns: boolean): Remedy => ({
   act: turns ? 'Have the motors turn when it is armed.' : 'Have the motors stand when it is armed.',
   settings: { 'motors.turnWhenArmed': turns ? 1 : 0 },
 })
-/** Common practice: what turns every sound motor steadily, and no faster. */
-const usualIdle = 0.06
 const uneven = (outputs: readonly number[]): Remedy =>
   byHand(
     `Battery out. Turn the motors by hand${outputs.length === 0 ? '' : `, those at output ${outputs.join(', ')} first`}: one that is stiff is replaced. Then take Motor start again.`,
@@ -185,7 +183,7 @@ const uneven = (outputs: readonly number[]): Remedy =>
 
 /** A motor that does not idle: told too little, or it cannot. */
 const lowRemedy = ({ sheet, board: { settings } }: Evidence, output: number, how: Standing['how']): Remedy => {
-  const wanted = sheet.settings?.['motors.idle'] ?? usualIdle
+  const wanted = rulesOf(sheet).idle
   return (settings?.['motors.idle'] ?? wanted) < wanted
     ? { by: 'settings', act: 'Raise the idle command: it does not turn every motor.', settings: { 'motors.idle': wanted } }
     : notTurning({ output, how })

@@ -3,7 +3,7 @@ import { limitFor } from '../limits'
 import { controlChannels } from '../radio/sticks'
 
 /** Common practice, where a sheet does not say. */
-const usual = { throttleUs: 1060, tiltDeg: 25, cellVolts: 3.4, idleOffS: 10 } as const
+const usual = { throttleUs: 1060, tiltDeg: 25, cellVolts: 3.4, idleOffS: 10, idle: 0.06 } as const
 
 /** What a sheet wants of arming: its own settings where it names them, else common practice. */
 export interface ArmingRules {
@@ -19,6 +19,8 @@ export interface ArmingRules {
   readonly idleOffS: number
   /** Motors turn when it is armed with throttle down. */
   readonly turns: boolean
+  /** What turns every sound motor steadily, and no faster, 0..1. */
+  readonly idle: number
 }
 
 export const rulesOf = ({ settings = {} }: SheetPart): ArmingRules => ({
@@ -31,6 +33,7 @@ export const rulesOf = ({ settings = {} }: SheetPart): ArmingRules => ({
   sticksDisarm: (settings['arm.sticksDisarm'] ?? 1) === 1,
   idleOffS: settings['arm.idleOff'] ?? usual.idleOffS,
   turns: (settings['motors.turnWhenArmed'] ?? 1) === 1,
+  idle: settings['motors.idle'] ?? usual.idle,
 })
 
 /** Props and nuts off, everything on, as it is armed on the bench. */

@@ -1,4 +1,5 @@
 import type { Sampled, SheetPart, Want, WantOf } from '@taraf/contract'
+import { accountReads } from '../arming/account'
 import { applies, isOfArming } from '../arming/rules'
 import { defineCheck } from '../check'
 import { hoverOf } from '../hover/known'
@@ -121,18 +122,14 @@ export const response = defineCheck({
   needs: ['radio.link', 'switches.table', 'motors.response', 'arming.disarms', 'arming.idle'],
   reads: {
     settings: [
+      ...accountReads,
       'loss.*',
       'arm.*',
       'switch.arm.*',
       'radio.throttle.*',
       // Whether the outputs jump as the sticks count again.
       'gain.*',
-      // What a command lifts.
-      'motors.idle',
-      // Which motors are driven at all.
-      'motors.turnWhenArmed',
       'output.*',
-      'motors.most',
       // What holds a height begins at it.
       'rotor.hover',
     ],

@@ -1,4 +1,5 @@
 import type { Column, Evidence, Finding, Question, Segment } from '@taraf/contract'
+import { rulesOf } from '../arming/rules'
 import { whyUnarmed } from '../arming/unarmed'
 import { cellsOf, midPackVolts } from '../cells'
 import { byHand, judged, judgedAs, refusal, shown } from '../check'
@@ -65,7 +66,7 @@ export const hopFindings = (evidence: Evidence, gate: readonly Question[]): Find
     : refusal('the log holds no burst of the hover: how it shakes was not seen', flyAgain)
 }
 
-/** Rows are told by the board's own clock, which another follows while nobody hears it: they lie so far apart at the most, s. */
+/** The link is seen to go and to come back by its samples, which come in blocks: so far from the moment at the most, s. */
 const clocksS = 1.5
 /** Why the rows of a log are not those of this one flight, or null. */
 const otherFlight = ({ segments }: Evidence, { events = [], streams: { outputs } }: Segment): string | null => {
@@ -274,8 +275,6 @@ const pushesDown = byHand(
   'Battery out. It takes far more to hold it up than any load does: a rotor of it pushes down. Take Order and direction and Prop plan again.',
   ['put right prop'],
 )
-/** Idle, where a sheet does not say (common practice). */
-const usualIdle = 0.06
 /** What holds it up, at mid-pack voltage, against others of its type, else against the sheet. */
 const overKnown = (evidence: Evidence, { power }: Streams, hover: Hover, share: number): Finding[] => {
   const { airframe, hovers = [], sheet, board } = evidence
@@ -285,7 +284,7 @@ const overKnown = (evidence: Evidence, { power }: Streams, hover: Hover, share: 
   const mid = known.volts ?? (volts === null ? null : midPackVolts(cellsOf(board.settings, volts)))
   const atMid = volts === null || mid === null ? share : (share * volts) / mid
   const { min, max } = limitFor(sheet, 'hop.over')
-  const idle = sheet.settings?.['motors.idle'] ?? usualIdle
+  const idle = rulesOf(sheet).idle
   const whose = known.from === 'its type' ? 'others of its type' : 'what the sheet says'
   const over = 100 * (atMid - known.command)
   return [

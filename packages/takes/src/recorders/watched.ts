@@ -86,6 +86,7 @@ const watched: Recorder<'watch'> = async (run, { want }) => {
     const gather = new Gather(link, stage, streams, {
       block: (block) => {
         begin(block.t[0] as number)
+        linkIsBack(block.t[0] as number)
         const why = teach?.shaken(block.t[block.t.length - 1] as number, deviationOf(block)) ?? null
         if (why !== null) spoilt(why)
       },
@@ -126,13 +127,16 @@ const watched: Recorder<'watch'> = async (run, { want }) => {
     // While the link is gone the board's clock runs on by this one.
     const now = () => gather.lastT + (lostAtMs === null ? 0 : (clock.nowMs() - lostAtMs) / 1000)
     const phase = () => {
-      if (link.phase === 'up' && lostAtMs !== null) {
-        add({ t: now(), what: 'link', link: 'up' })
-        lostAtMs = null
-      } else if (link.phase !== 'up' && lostAtMs === null) {
-        add({ t: now(), what: 'link', link: 'lost' })
-        lostAtMs = clock.nowMs()
-      }
+      if (link.phase === 'up' || lostAtMs !== null) return
+      add({ t: now(), what: 'link', link: 'lost' })
+      lostAtMs = clock.nowMs()
+    }
+    /** It is back with its first block, which says when by the board's own clock; a board that started again counts from nought. */
+    const linkIsBack = (t: number) => {
+      if (lostAtMs === null) return
+      const goneSince = events.findLast(({ what }) => what === 'link')?.t as number
+      add({ t: t >= goneSince ? t : goneSince + (clock.nowMs() - lostAtMs) / 1000, what: 'link', link: 'up' })
+      lostAtMs = null
     }
     const stopLooking = clock.every(lookEveryMs, () => {
       const passed = gather.elapsed + (lostAtMs === null ? 0 : (clock.nowMs() - lostAtMs) / 1000)
