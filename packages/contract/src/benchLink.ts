@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { byName } from './byName'
 import {
   boardEvent,
   boardSetting,
@@ -113,7 +114,7 @@ export const answers = {
   'image.end': z.strictObject({ firmware }),
   'escs.list': z.strictObject({
     escs: foundEscs,
-    ranges: z.record(z.string(), z.strictObject({ min: z.number(), max: z.number(), unit: z.string() })),
+    ranges: byName(z.strictObject({ min: z.number(), max: z.number(), unit: z.string() })),
   }),
   'escs.write': z.strictObject({ written: z.array(outputNumber) }),
   'sockets.list': z.strictObject({ sockets: socketList }),

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { byName } from './byName'
 
 // What a board says of itself, wherever it is told: over its link (`benchLink.ts`), to a screen, in a report.
 
@@ -59,12 +60,12 @@ export const boardSettings = z.custom<z.infer<typeof boardSetting>[]>(
 export const boardEvent = z.strictObject({
   t: z.number(),
   what: z.string(),
-  detail: z.record(z.string(), z.unknown()).optional(),
+  detail: byName(z.unknown()).optional(),
 })
 
 /** Counted from 1. */
 export const outputNumber = z.int().min(1).max(12)
-export const escSettings = z.record(z.string(), z.number())
+export const escSettings = byName(z.number())
 export const foundEscs = z.array(
   z.strictObject({ output: outputNumber, found: z.boolean(), firmware: z.string().nullable(), settings: escSettings.nullable() }),
 )

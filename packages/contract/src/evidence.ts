@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { byName } from './byName'
 import { reports } from './reports'
 import { settings, sheetPart } from './sheet'
 import { imuStage } from './stage'
@@ -146,8 +147,7 @@ export const evidence = z.strictObject({
       chip: z.strictObject(angles).optional(),
       level: z.strictObject({ roll: z.number(), pitch: z.number() }).optional(),
       settings: settings.optional(),
-      choices: z
-        .record(z.string(), z.array(z.string()))
+      choices: byName(z.array(z.string()))
         .optional()
         .describe('what the board calls the choices of a setting, by its name: its number counts them from nought'),
     })

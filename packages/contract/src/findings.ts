@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { byName } from './byName'
 import { settings } from './sheet'
 
 export const verdict = z.enum(['pass', 'fail', 'refused'])
@@ -53,14 +54,14 @@ const oneWay = [
     escs: z.strictObject({
       outputs: z.array(output).min(1),
       toggle: z.enum(['reverse']).optional(),
-      settings: z.record(z.string(), z.number()).optional(),
+      settings: byName(z.number()).optional(),
     }),
   }),
   z.strictObject({
     by: z.literal('transmitter'),
     act,
     transmitter: z.array(z.looseObject({ channel: z.int().min(1).max(16) })).min(1),
-    was: z.record(z.string(), z.number()).optional().describe('what is set now, by name, as it was read there'),
+    was: byName(z.number()).optional().describe('what is set now, by name, as it was read there'),
     first: z.array(work).optional().describe('work to be tried before it'),
   }),
   z.strictObject({
@@ -101,7 +102,7 @@ export const finding = z.strictObject({
     z.array(z.number()),
     z.array(z.string()),
     z.array(z.array(z.number())),
-    z.record(z.string(), z.number()),
+    byName(z.number()),
   ]),
   unit: z.string(),
   limit: limit.optional(),

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { byName } from './byName'
 import { change, overall, signatureRole, standings, standingState, storedEntry, transmitterSetting } from './job'
 import { boardSettings } from './board'
 import { builtPart, observation, offset, side } from './evidence'
@@ -76,7 +77,7 @@ export const jobView = jobSummary.extend({
   sheet,
   standings,
   entries: z.array(storedEntry),
-  people: z.record(z.string(), z.string()),
+  people: byName(z.string()),
   bench: benchView.nullable(),
   shop: z.strictObject({ no: z.int(), hash: z.string() }).nullable().describe("the entry of the shop's chain that closed it"),
 })
@@ -116,7 +117,7 @@ export const todayView = z.strictObject({
 })
 
 /** What a check last found on other airframes of the type, by the key of each finding that is a number. */
-export const earlierTakes = z.array(z.strictObject({ tag: z.string(), at: z.string(), values: z.record(z.string(), z.number()) }))
+export const earlierTakes = z.array(z.strictObject({ tag: z.string(), at: z.string(), values: byName(z.number()) }))
 
 export const openedJob = z.strictObject({ id: z.string() })
 export const holdRequest = z.strictObject({ job: z.uuid() })

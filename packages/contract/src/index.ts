@@ -1,3 +1,4 @@
+export { entryOf } from './byName'
 export * from './benchLink'
 export * from './board'
 export * from './evidence'

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { byName } from './byName'
 import { finding, verdict } from './findings'
 
 /** An image that runs, or ran. `features` and the file's hash where they are known. */
@@ -109,7 +110,7 @@ export const standing = z.strictObject({
   take: z.int().optional(),
   by: z.int().optional(),
 })
-export const standings = z.record(z.string(), standing)
+export const standings = byName(standing)
 /** The state of a whole job card, worst first, as the list of airframes shows it. */
 export const overall = z.enum(['none', 'open', 'fail', 'stale', 'ready', 'passed', 'failed'])
 

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { byName } from './byName'
 import { socketUses } from './socketUses'
 
 /** What a sheet may set instead of a default limit; its reason is part of the record. */
@@ -91,8 +92,8 @@ export const transmitterSwitch = z.strictObject({
 /** The ESCs of a type: what they can do by their maker, what each is set to, and why a protection of theirs is off. */
 export const sheetEscs = z.strictObject({
   understands: z.array(z.string().min(1)).min(1).describe('motor signals, as the board calls them'),
-  settings: z.record(z.string().min(1), z.number()).describe('what every one is set to, by name'),
-  reasons: z.record(z.string().min(1), z.string().min(3)).optional().describe('why a protection is off, by its name'),
+  settings: byName(z.number()).describe('what every one is set to, by name'),
+  reasons: byName(z.string().min(3)).optional().describe('why a protection is off, by its name'),
   badWith: z
     .array(z.strictObject({ firmware: z.string().min(1), board: version, reason: z.string().min(3) }))
     .optional()
@@ -130,7 +131,7 @@ export const sheet = z.strictObject({
   geometry,
   board: sheetBoard.optional(),
   settings,
-  limits: z.record(z.string(), limitOverride),
+  limits: byName(limitOverride),
   setAside: z.array(z.string()).optional().describe('checks that this type does not need'),
   asks: z.array(z.string()).optional().describe('checks that only some types need, by id'),
   fitted: z

@@ -1,4 +1,5 @@
 import { z } from 'zod'
+import { byName } from './byName'
 
 import { remedy, sensorName } from './findings'
 import { reportName } from './reports'
@@ -187,7 +188,7 @@ export const want = z.discriminatedUnion('kind', [
     kind: z.literal('escs'),
     ...step,
     outputs: z.array(output).min(1).readonly(),
-    settings: z.record(z.string(), z.number()),
+    settings: byName(z.number()),
   }),
   /** Waits until the bench is as wanted. */
   z.strictObject({ kind: z.literal('state'), ...step, state: wantedState }),

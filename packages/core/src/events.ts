@@ -1,4 +1,4 @@
-import { streams, type BoardEvent, type EvidenceEvent, type WantOf } from '@taraf/contract'
+import { entryOf, streams, type BoardEvent, type EvidenceEvent, type WantOf } from '@taraf/contract'
 
 /** What a board tells, by the word that evidence has for it. */
 const words: Readonly<Record<string, EvidenceEvent['what']>> = {
@@ -16,7 +16,7 @@ const words: Readonly<Record<string, EvidenceEvent['what']>> = {
 
 /** What a board told, as evidence keeps it; null for what no check reads. */
 export const evidenceEvent = ({ t, what, detail }: Pick<BoardEvent, 't' | 'what' | 'detail'>): EvidenceEvent | null => {
-  const known = words[what]
+  const known = entryOf(words, what)
   return known === undefined ? null : { ...detail, t, what: known }
 }
 

@@ -1,4 +1,4 @@
-import type { EvidenceEvent, Segment, Want, WantOf } from '@taraf/contract'
+import { entryOf, type EvidenceEvent, type Segment, type Want, type WantOf } from '@taraf/contract'
 import type { Got } from '../take'
 
 /** What came of one try to arm. */
@@ -75,7 +75,7 @@ export function* attempt(step: WantOf<'watch'>, reason: string): Generator<Want,
     }
     const others = (reasons ?? []).filter((one) => one !== reason)
     if (others.length === 0) return
-    const clears = others.map((one) => clearing[one] ?? `see why it says “${one}”`)
+    const clears = others.map((one) => entryOf(clearing, one) ?? `see why it says “${one}”`)
     ask = `It refuses for ${others.join(', ')} as well, which proves nothing: ${clears.join(', ')} first. Then again: ${step.ask}`
   }
 }

@@ -1,4 +1,4 @@
-import type { AskBody, Change, ReportName, Reports } from '@taraf/contract'
+import { entryOf, type AskBody, type Change, type ReportName, type Reports } from '@taraf/contract'
 
 /**
  * One thing to do at the link: an ask, a wait by the board's own clock, a restart, the battery out and in by hand; or something to keep on the
@@ -54,7 +54,7 @@ export function* askReports(names: readonly ReportName[]): Generator<LinkStep, R
         const { sensors } = (yield* ask({ ask: 'sensors.list' })) as { sensors: NonNullable<Reports['sensors']> }
         reports.sensors = []
         for (const sensor of sensors) {
-          const bus = busSettings[sensor.name]
+          const bus = entryOf(busSettings, sensor.name)
           if (sensor.found || bus === undefined) {
             reports.sensors.push(sensor)
             continue

@@ -1,3 +1,5 @@
+import { entryOf } from '@taraf/contract'
+
 /** Pulse at full command of the analogue signals, us (from memory). */
 const longestPulseUs: Readonly<Record<string, number>> = { PWM: 2000, OneShot125: 250, MultiShot: 25 }
 const frameBits = 16
@@ -13,7 +15,7 @@ export const kbitOf = (signal: string): number | null => {
 }
 
 /** Whether a signal is a pulse whose length is the command. */
-export const isPulse = (signal: string): boolean => longestPulseUs[signal] !== undefined
+export const isPulse = (signal: string): boolean => entryOf(longestPulseUs, signal) !== undefined
 
 /** What holds the wire for one command, in its order, us: the command, and where replies come back on it the turn-round and the reply. */
 export interface FrameParts {
@@ -25,7 +27,7 @@ export interface FrameParts {
 /** The longest pulse of an analogue signal, 16 bits of a digital one with its reply; nothing of a signal that nobody knows. */
 export const frameParts = (signal: string, withReplies: boolean): FrameParts => {
   const kbit = kbitOf(signal)
-  if (kbit === null) return { command: longestPulseUs[signal] ?? 0, turnRound: 0, reply: 0 }
+  if (kbit === null) return { command: entryOf(longestPulseUs, signal) ?? 0, turnRound: 0, reply: 0 }
   const bitUs = 1000 / kbit
   return {
     command: frameBits * bitUs,

@@ -1,4 +1,4 @@
-import type { SheetPart } from '@taraf/contract'
+import { entryOf, type SheetPart } from '@taraf/contract'
 
 /** What a setting of an ESC does: which way it turns, how it drives, when it gives up. */
 export const escGroups = ['Which way it turns', 'How it drives', 'When it gives up'] as const
@@ -41,7 +41,7 @@ const table: Readonly<Record<string, EscSettingWords>> = {
 export const escSettingNames = Object.keys(table)
 
 /** What a setting is called and does; one that nobody knows is called by its own name. */
-export const escSetting = (name: string): EscSettingWords => table[name] ?? of(drives, name)
+export const escSetting = (name: string): EscSettingWords => entryOf(table, name) ?? of(drives, name)
 
 /** A value as people say it: `16 deg`, `off`. */
 export const escValueWords = (name: string, value: number): string => {

@@ -1,4 +1,4 @@
-import type { Evidence, Finding, Remedy, SheetPart } from '@taraf/contract'
+import { entryOf, type Evidence, type Finding, type Remedy, type SheetPart } from '@taraf/contract'
 import { hertz } from '../board/hertz'
 import { defineCheck, judged, judgedAs, refusal, shown } from '../check'
 import { outputsOf } from '../geometry'
@@ -65,7 +65,7 @@ const signalFindings = (evidence: Evidence): Finding[] => {
   const { understands } = sheet.escs ?? { understands: [] as string[] }
   const inch = inchesOf(sheet)
   const periodUs = 1e6 / loopHz
-  const allows = (name: string) => inch <= (mostInch[name] ?? Infinity) && frameUs(name, withReplies) <= periodUs
+  const allows = (name: string) => inch <= (entryOf(mostInch, name) ?? Infinity) && frameUs(name, withReplies) <= periodUs
   const better = preferred.find((name) => names.includes(name) && understands.includes(name) && allows(name))
   const write: Remedy =
     better === undefined
@@ -74,7 +74,7 @@ const signalFindings = (evidence: Evidence): Finding[] => {
           act: 'No signal that these ESCs understand fits this size and this loop: write a slower loop into the build sheet, or fit other ESCs.',
         }
       : { by: 'settings', act: `Send ${better}.`, settings: { 'esc.signal': names.indexOf(better) } }
-  const longest = mostInch[spoken]
+  const longest = entryOf(mostInch, spoken)
   const understood = understands.includes(spoken)
   return [
     understood

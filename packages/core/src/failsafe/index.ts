@@ -1,4 +1,4 @@
-import type { SheetPart } from '@taraf/contract'
+import { entryOf, type SheetPart } from '@taraf/contract'
 import type { Check } from '../check'
 import { bySwitch, switchTried } from './bySwitch'
 import { aloneTried, finalForm } from './finalForm'
@@ -23,4 +23,4 @@ const tried: Readonly<Record<string, (sheet: SheetPart) => readonly Tried[]>> = 
   [finalForm.id]: aloneTried,
 }
 /** What a check of this station tries, in its order. */
-export const triesOf = (check: string, sheet: SheetPart): readonly Tried[] => tried[check]?.(sheet) ?? []
+export const triesOf = (check: string, sheet: SheetPart): readonly Tried[] => entryOf(tried, check)?.(sheet) ?? []

@@ -19,7 +19,7 @@ const sides = ['min', 'max'] as const
 export const limitsAgainst = (own: NonNullable<SheetPart['limits']>): WrongLimit[] =>
   Object.entries(own).flatMap(([name, said]): WrongLimit[] => {
     const place = `limits["${name}"]`
-    if (!(name in limits)) return [{ place, why: `there is no limit of this name; there are ${Object.keys(limits).join(', ')}` }]
+    if (!Object.hasOwn(limits, name)) return [{ place, why: `there is no limit of this name; there are ${Object.keys(limits).join(', ')}` }]
     const has: Known = limits[name as LimitName]
     const side = sides.find((s) => said[s] !== undefined && has[s] === undefined)
     if (side !== undefined) {
@@ -49,7 +49,7 @@ export const limitsThatDecideNothing = (own: NonNullable<SheetPart['limits']>): 
 /** Limits of a sheet that make no sense for any type: too wide to find anything, or narrower than anything can be measured. */
 export const limitsBeyondSense = (own: NonNullable<SheetPart['limits']>): WrongLimit[] =>
   Object.entries(own).flatMap(([name, said]): WrongLimit[] => {
-    if (!(name in limits)) return []
+    if (!Object.hasOwn(limits, name)) return []
     const { unit }: Known = limits[name as LimitName]
     const [least, most] = limitReasons[name as LimitName].sense
     return sides.flatMap((side): WrongLimit[] => {

@@ -1,3 +1,5 @@
+import { entryOf } from '@taraf/contract'
+
 /** Flight modes as people say them. */
 const words: Readonly<Record<string, string>> = {
   selfLevel: 'self-level',
@@ -6,4 +8,4 @@ const words: Readonly<Record<string, string>> = {
   returnHome: 'return home',
 }
 
-export const modeName = (mode: string): string => words[mode] ?? mode
+export const modeName = (mode: string): string => entryOf(words, mode) ?? mode
