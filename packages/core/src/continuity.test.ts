@@ -1,3 +1,4 @@
+import fc from 'fast-check'
 import { streams, type Column } from '@taraf/contract'
 import { discontinuity as discontinuityOf } from './continuity'
 
@@ -43,6 +44,27 @@ describe('discontinuity', () => {
         5,
       ),
     ).toContain('samples came in a second')
+  })
+  test('times that are rounded lose no sample, whatever the rate and to whatever they are rounded', () => {
+    fc.assert(
+      fc.property(fc.double({ min: 0.9 * 4000, max: 1.1 * 4000, noNaN: true }), fc.constantFrom(1e-6, 1e-5, 2e-5), (hz, to) => {
+        const t = Array.from({ length: Math.round(2.05 * hz) }, (_, i) => Math.round(i / hz / to) * to)
+        expect(discontinuityOf(t, 2, streams.imuBurst)).toBeNull()
+        expect(
+          discontinuityOf(
+            t.filter((_, i) => i % 20 !== 7),
+            2,
+            streams.imuBurst,
+          ),
+        ).toContain('% of the samples')
+      }),
+      { numRuns: 20 },
+    )
+  })
+  test('what may fall silent is counted while it speaks', () => {
+    const frames = (hz: number) => [0, 70].flatMap((from) => Array.from({ length: 5 * hz }, (_, i) => from + i / hz))
+    expect(discontinuityOf(frames(50), 70, streams.radio)).toBeNull()
+    expect(discontinuityOf(frames(5), 70, streams.radio)).toContain('only 5.0 samples came in a second')
   })
   test('a slower stream has its own measure of a gap', () => {
     const slow = Array.from({ length: 40 }, (_, i) => i / 5)

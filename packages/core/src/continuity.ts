@@ -1,5 +1,5 @@
 import type { Column, StreamEntry } from '@taraf/contract'
-import { median } from './statistics'
+import { mean, median } from './statistics'
 
 /**
  * Why the rows of a stream do not follow each other as its own entry of the table wants, or null: too short, sent twice, too few a
@@ -24,9 +24,17 @@ export const discontinuity = (
     if (step > longest) longest = step
   }
   if (longestGapS !== null && longest > longestGapS * 1.001) return `samples are missing for ${Math.round(longest * 1000)} ms`
-  if (leastHz !== null && (n - 1) / span < leastHz)
-    return `only ${((n - 1) / span).toFixed(1)} samples came in a second where ${leastHz} are the least`
-  const expected = span / median(steps) + 1
+  const usual = usualStep(steps)
+  // What may fall silent is counted while it speaks.
+  const hz = longestGapS === null ? 1 / usual : (n - 1) / span
+  if (leastHz !== null && hz < leastHz) return `only ${hz.toFixed(1)} samples came in a second where ${leastHz} are the least`
+  const expected = span / usual + 1
   const lost = 1 - n / expected
   return lost > lostShare ? `${(lost * 100).toFixed(1)} % of the samples are lost` : null
+}
+
+/** The step from row to row where none is lost. Not the middle one itself: times that are rounded have only a few steps, each a little off. */
+const usualStep = (steps: Float64Array): number => {
+  const middle = median(steps)
+  return mean(steps.filter((step) => step > middle / 2 && step < 1.5 * middle))
 }

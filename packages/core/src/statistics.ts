@@ -28,6 +28,19 @@ export const meanAndDeviation = (x: Column, from = 0, to = x.length): { mean: nu
   return { mean: centre, deviation: Math.sqrt((squares - (rest * rest) / n) / (n - 1)) }
 }
 
+/** The straight line that lies closest to points, by their squares: what it says at an x. */
+export const lineThrough = (x: Column, y: Column): ((at: number) => number) => {
+  const [middleX, middleY] = [mean(x), mean(y)]
+  let [both, along] = [0, 0]
+  for (let i = 0; i < x.length; i++) {
+    const from = (x[i] as number) - middleX
+    both += from * ((y[i] as number) - middleY)
+    along += from * from
+  }
+  const slope = along > 0 ? both / along : 0
+  return (at) => middleY + slope * (at - middleX)
+}
+
 /** Middle value; the mean of the two middle ones for an even count. */
 export const median = (x: ArrayLike<number>): number => {
   const sorted = new Float64Array(x).sort()

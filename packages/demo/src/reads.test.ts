@@ -44,6 +44,8 @@ const unmoved: Readonly<Record<string, readonly string[]>> = {
   'radio.ends': ['arm.throttleMost'],
   // What the sticks do counts where they arm it.
   'arming.arms': ['radio.yaw.*'],
+  // Only an idle that turns no motor moves it; and where none turns when armed, none was seen to stop.
+  'arming.disarms': ['motors.idle', 'motors.turnWhenArmed'],
   // Any position idles alike: only an output that drives none stands.
   'arming.idle': ['output.*'],
   // What a command lifts goes by them; the command itself does not.

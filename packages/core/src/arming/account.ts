@@ -24,9 +24,6 @@ export interface Account {
   readonly mayStand?: boolean
 }
 
-/** The settings by which an account is given: what a check that gives one reads beside its own. */
-export const accountReads = ['motors.idle', 'motors.most', 'motors.turnWhenArmed'] as const
-
 type Outputs = NonNullable<Segment['streams']['outputs']>
 
 /** The columns of a stream of outputs that are outputs, by name. */
@@ -39,6 +36,8 @@ const turnsFrom = 0.03
 const apart = 0.03
 /** An output that stands at its limit has nothing left to hold the craft level with. */
 const atLimit = 0.98
+/** What a frame that is held still has a board gather takes an output to its limit by itself after so long in one phase, s. */
+const windsUpS = 15
 /** Events and rows are told up to so far apart, s. */
 const slackS = 0.02
 /** So long something must last to be none of the moment in which one state goes over into another, s. */
@@ -128,11 +127,12 @@ const wrongRows = (evidence: Evidence, outputs: Outputs, events: readonly Eviden
       )
     }
   }
+  const isWoundUp = (time: number) => phases.some(({ from, to }) => time >= from + windsUpS && time < to)
   if (isLevel)
     for (const [name, column] of used)
       kinds.push(() =>
         said(
-          longest(t, (row) => armed[row] === true && at(column, row) >= atLimit),
+          longest(t, (row) => armed[row] === true && at(column, row) >= atLimit && !isWoundUp(at(t, row))),
           lastsS,
           `output ${name.slice(1)} is at its limit`,
         ),

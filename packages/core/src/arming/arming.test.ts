@@ -161,6 +161,22 @@ describe('must refuse', () => {
       remedy: { settings: { 'arm.throttleMost': 1060 } },
     })
   })
+  test('where the sheet lets it arm at any tilt, none is tried: its setting is looked at', () => {
+    const own = { ...sheet, settings: { 'arm.tiltMost': 180 } }
+    expect(guardsOf(own).map(({ kind }) => kind)).not.toContain('tilt')
+    const segments = sound().filter(({ label }) => !label.startsWith('tilt-'))
+    const tiltIn = (set: number) =>
+      evaluate(
+        refuses,
+        document('arming.refuses', segments, { board: { settings: { ...settings, 'arm.tiltMost': set } } }, own),
+      ).findings.find(({ key }) => key === 'tilt')
+    expect(tiltIn(180)).toMatchObject({ verdict: 'pass', value: 180 })
+    expect(tiltIn(25)).toMatchObject({ verdict: 'fail', remedy: { settings: { 'arm.tiltMost': 180 } } })
+  })
+  test('one that armed before any frame came proves nothing of a throttle that nobody knows', () => {
+    const deaf = withOne('throttle', { streams: { radio: radio(5.5, 6, {}) }, events: [gates(0), event(5, 'armed')] })
+    expect(wrong(deaf)).toMatchObject([{ verdict: 'refused', value: expect.stringMatching(/no frame came before it/) as string }])
+  })
   test('an edge elsewhere than it is set: another tilt, other volts than there are', () => {
     expect(wrong(withOne('tilt-right', tiltTried('right', 17)))).toMatchObject([{ key: 'tilt-rightOff', verdict: 'fail' }])
     const volts = { events: [gates(0), gates(2, 'low battery'), refusing(11, 'low battery')] }

@@ -3,7 +3,7 @@ import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
 import { limitFor } from '../limits'
 import { onTheWay } from '../radio/sticks'
 import { want } from '../take'
-import { accountFinding, accountOf, accountReads } from './account'
+import { accountFinding, accountOf } from './account'
 import { armingStep } from './arms'
 import { triedIn } from './attempt'
 import { cornerSince, raisedUntil, switchedAt } from './moved'
@@ -80,7 +80,7 @@ export const disarms = defineCheck({
     ),
   needs: ['arming.arms'],
   reads: {
-    settings: [...accountReads, 'arm.*', 'switch.arm.*', 'radio.throttle.*', 'radio.yaw.*'],
+    settings: ['arm.*', 'switch.arm.*', 'radio.throttle.*', 'radio.yaw.*', 'motors.idle', 'motors.turnWhenArmed'],
     parts: ['board', ...onTheWay],
     acts: ['board', 'transmitter'],
     onTransmitter: isOfArming(true),

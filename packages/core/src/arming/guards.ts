@@ -1,5 +1,5 @@
 import type { Settings, SheetPart, Want, WantOf } from '@taraf/contract'
-import { bandsOf, armWords, ready, rulesOf, type ArmingRules } from './rules'
+import { armsAtAnyTilt, bandsOf, armWords, ready, rulesOf, type ArmingRules } from './rules'
 
 export const tiltWays = ['right', 'left', 'nose-up', 'nose-down'] as const
 export type TiltWay = (typeof tiltWays)[number]
@@ -82,7 +82,8 @@ export const guardsOf = (sheet: SheetPart): readonly Guard[] => {
   const rules = rulesOf(sheet)
   const { on, off } = armWords(rules)
   const { bySwitch, wantsCalibration, wantsFix, cellVolts } = rules
-  const found: Guard[] = [throttleGuard(rules), ...tiltWays.map((way) => tiltGuard(rules, way))]
+  const found: Guard[] = [throttleGuard(rules)]
+  if (!armsAtAnyTilt(sheet)) found.push(...tiltWays.map((way) => tiltGuard(rules, way)))
   if (wantsCalibration)
     found.push({
       id: 'calibration',

@@ -9,18 +9,19 @@ import { applies, isOfArming, ready } from './rules'
 /** Every precondition of the sheet, brought about and tried: the board must refuse to arm, for that reason and for no other. */
 export const refuses = defineCheck({
   id: 'arming.refuses',
-  version: 1,
+  version: 2,
   station: 'arming',
   title: 'Must refuse',
   proves: 'Whatever must keep it from arming does, each tried by itself.',
   words: (sheet) =>
-    Object.fromEntries(
-      guardsOf(sheet).flatMap(({ id, words }) => [
+    Object.fromEntries([
+      ['tilt', 'Arms up to a tilt of, by its setting: too far over to be tried'],
+      ...guardsOf(sheet).flatMap(({ id, words }) => [
         [id, words],
         [`${id}Gate`, `${words}: refuses from`],
         [`${id}Off`, `${words}: from what is set`],
       ]),
-    ),
+    ]),
   needs: ['motors.response', 'switches.table'],
   reads: {
     settings: [

@@ -1,13 +1,13 @@
 import type { Column, Evidence, Finding, Limit, Remedy, Segment, Settings } from '@taraf/contract'
 import { cellsOf } from '../cells'
-import { byHand, judged, judgedAs, refusal } from '../check'
+import { byHand, judged, judgedAs, refusal, shown } from '../check'
 import { limitFor } from '../limits'
 import { degrees } from '../rotation'
 import { mean } from '../statistics'
 import { cameUp, triedIn, wasThere } from './attempt'
 import { guardsOf, type Guard, type GuardKind, type TiltWay } from './guards'
 import { stickIn, switchIn } from './moved'
-import { mostOf, rulesOf } from './rules'
+import { armsAtAnyTilt, mostOf, rulesOf } from './rules'
 
 const again = 'Run it again, and do each step as it is asked.'
 
@@ -38,11 +38,25 @@ const remedyFor = ({ kind, words }: Guard, evidence: Evidence): Remedy => {
 }
 
 /** Every guard of the sheet: that it refused, for its own reason alone, and where its edge lies. */
-export const refusesFindings = (evidence: Evidence): Finding[] =>
-  guardsOf(evidence.sheet).flatMap((guard) => {
+export const refusesFindings = (evidence: Evidence): Finding[] => [
+  ...guardsOf(evidence.sheet).flatMap((guard) => {
     const segment = evidence.segments.find(({ label }) => label === guard.step.label)
     return segment === undefined ? refusal(`${guard.words}: it was not tried`, again) : findingsOf(guard, segment, evidence)
-  })
+  }),
+  ...(armsAtAnyTilt(evidence.sheet) ? [anyTilt(evidence)] : []),
+]
+
+/** Where a sheet lets it arm at any tilt that a hand can hold, only the setting tells. */
+const anyTilt = ({ sheet, board }: Evidence): Finding => {
+  const { tiltDeg } = rulesOf(sheet)
+  const set = board.settings?.['arm.tiltMost']
+  const remedy = {
+    by: 'settings',
+    act: 'Have it arm at any tilt, as the sheet says.',
+    settings: { 'arm.tiltMost': tiltDeg },
+  } as const
+  return set === undefined ? shown('tilt', tiltDeg, 'deg') : judged('tilt', set, 'deg', { min: tiltDeg, max: tiltDeg }, remedy)
+}
 
 const findingsOf = (guard: Guard, segment: Segment, evidence: Evidence): Finding[] => {
   const { id, reason, words } = guard
@@ -217,7 +231,8 @@ const whyNotSo = (guard: Guard, segment: Segment, evidence: Evidence, at: number
   switch (guard.kind) {
     case 'throttle': {
       const us = stickIn(segment, evidence, 'throttle')
-      const now = us?.us[us.t.findLastIndex((t) => t <= at + 1e-3)] ?? 0
+      const now = us?.us[us.t.findLastIndex((t) => t <= at + 1e-3)]
+      if (now === undefined) return 'no frame came before it: nobody knows where throttle was'
       return now > rules.throttleUs + 20 ? null : `throttle was at ${now.toFixed(0)} us`
     }
     case 'tilt': {

@@ -36,6 +36,10 @@ export const rulesOf = ({ settings = {} }: SheetPart): ArmingRules => ({
   idle: settings['motors.idle'] ?? usual.idle,
 })
 
+/** Further over than this no hand holds it and puts a switch on, deg: a sheet that lets it arm there lets it arm at any tilt. */
+const mostTiltTried = 60
+export const armsAtAnyTilt = (sheet: SheetPart): boolean => rulesOf(sheet).tiltDeg > mostTiltTried
+
 /** Props and nuts off, everything on, as it is armed on the bench. */
 export const ready = { battery: true, props: 'off', transmitter: true } as const
 

@@ -23,7 +23,7 @@ import {
   type Tried,
 } from './losing'
 import { modesOf, needsFix } from './losses'
-import { accountFinding, accountOf, accountReads } from '../arming/account'
+import { accountFinding, accountOf } from '../arming/account'
 import { gapIn, modeIn, phasesOf, type Gap } from './phases'
 import { again } from '../remedy'
 import { actedFindings, halfUs, jumps, phasesOfLoss, timesOf } from './responseFindings'
@@ -85,7 +85,17 @@ export const bySwitch = defineCheck({
   }),
   needs: ['failsafe.response'],
   reads: {
-    settings: [...accountReads, 'loss.*', 'arm.*', 'switch.*', 'radio.throttle.*', 'gain.*', 'rotor.hover', 'output.*'],
+    settings: [
+      'loss.*',
+      'arm.*',
+      'switch.*',
+      'radio.throttle.*',
+      'gain.*',
+      'rotor.hover',
+      'motors.turnWhenArmed',
+      'output.*',
+      'motors.most',
+    ],
     parts: ['board', ...onTheWay],
     acts: ['board', 'remount', 'transmitter'],
     onTransmitter: (set, sheet) =>

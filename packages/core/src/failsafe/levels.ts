@@ -12,7 +12,7 @@ import { modeName } from '../switches/modeName'
 import { want } from '../take'
 import { allOff, armedIn, back, gone, readyFor, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
 import { plainest } from './losses'
-import { accountFinding, accountOf, accountReads } from '../arming/account'
+import { accountFinding, accountOf } from '../arming/account'
 import { gapIn, modeIn, phasesOf, rowsIn } from './phases'
 import { again, setting } from '../remedy'
 import { endOf, halfUs, idleUs, phasesOfLoss } from './responseFindings'
@@ -63,7 +63,18 @@ export const levels = defineCheck({
   ),
   needs: ['failsafe.response'],
   reads: {
-    settings: [...accountReads, 'loss.*', 'arm.*', 'switch.arm.*', 'radio.throttle.*', 'gain.*', 'output.*', 'board.*', 'chip.*'],
+    settings: [
+      'loss.*',
+      'arm.*',
+      'switch.arm.*',
+      'radio.throttle.*',
+      'gain.*',
+      'output.*',
+      'board.*',
+      'chip.*',
+      'motors.turnWhenArmed',
+      'motors.most',
+    ],
     parts: ['board', ...onTheWay, 'receiver at loss'],
     acts: ['board', 'remount', 'transmitter'],
     onTransmitter: isOfArming(false),

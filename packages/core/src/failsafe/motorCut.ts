@@ -9,7 +9,7 @@ import { onTheWay } from '../radio/sticks'
 import { want } from '../take'
 import { allOff, armedIn, readyFor, type Tried } from './losing'
 import { plainest } from './losses'
-import { accountFinding, accountOf, accountReads } from '../arming/account'
+import { accountFinding, accountOf } from '../arming/account'
 import { gapIn, rowsIn } from './phases'
 import { again, setting } from '../remedy'
 import { halfUs } from './responseFindings'
@@ -53,7 +53,15 @@ export const motorCut = defineCheck({
   words: { down: 'Throttle fully down in flight', account: 'Motors, moment by moment' },
   needs: ['arming.idle', 'motors.response'],
   reads: {
-    settings: [...accountReads, 'loss.throttleCuts', 'arm.*', 'switch.arm.*', 'radio.throttle.*', 'output.*'],
+    settings: [
+      'loss.throttleCuts',
+      'arm.*',
+      'switch.arm.*',
+      'radio.throttle.*',
+      'motors.turnWhenArmed',
+      'output.*',
+      'motors.most',
+    ],
     parts: ['board', ...onTheWay],
     acts: ['board', 'transmitter'],
     onTransmitter: isOfArming(false),

@@ -1,5 +1,4 @@
-import type { Sampled, SheetPart, Want, WantOf } from '@taraf/contract'
-import { accountReads } from '../arming/account'
+import type { Sampled, Settings, SheetPart, Want, WantOf } from '@taraf/contract'
 import { applies, isOfArming } from '../arming/rules'
 import { defineCheck } from '../check'
 import { hoverOf } from '../hover/known'
@@ -25,7 +24,7 @@ import { armLabel, lossesOf, needsFix, type Loss } from './losses'
 import { isPlanned, responseFindings } from './responseFindings'
 
 /** The signal is taken away and comes back, in one step: nothing of it may lie between two. */
-const losing = ({ id, from, by }: Loss): WantOf<'watch'> => {
+const losing = ({ id, from, by }: Loss, endsS: number): WantOf<'watch'> => {
   const words = `${back[by]}, sticks as they are.`
   switch (from) {
     case 'half':
@@ -44,6 +43,7 @@ const losing = ({ id, from, by }: Loss): WantOf<'watch'> => {
         kind: 'watch',
         ...taken,
         label: id,
+        seconds: 60 + endsS,
         ask: `Throttle down. Then ${gone[by]}, and wait until it is disarmed.`,
         during: 'Armed: take the signal away, wait until it is disarmed, and give it back',
         onlyAfter: 'loss:wait',
@@ -66,9 +66,9 @@ const losing = ({ id, from, by }: Loss): WantOf<'watch'> => {
 
 const wantsFix = ({ from, mode }: Loss): boolean => from !== 'disarmed' && needsFix(mode)
 /** The arming, where it is armed for it, and the loss. */
-const tries = (sheet: SheetPart, loss: Loss): WantOf<'watch'>[] => [
+const tries = (sheet: SheetPart, loss: Loss, settings: Settings = {}): WantOf<'watch'>[] => [
   ...(loss.from === 'disarmed' ? [] : [armedIn(sheet, armLabel(loss.id), loss.mode)]),
-  losing(loss),
+  losing(loss, Math.max(30, sheet.settings?.['loss.end'] ?? 0, settings['loss.end'] ?? 0)),
 ]
 const steps = (sheet: SheetPart): Sampled[] =>
   lossesOf(sheet).flatMap((loss) => [...(wantsFix(loss) ? [underSky(armLabel(loss.id))] : []), ...tries(sheet, loss)])
@@ -77,9 +77,9 @@ const steps = (sheet: SheetPart): Sampled[] =>
 const whyNot = ({ label }: WantOf<'watch'>) => (label.startsWith('half-') ? notActed : label === 'idle' ? notEnded : () => null)
 
 /** One loss, from its arming on: whether there is something to go on with. */
-function* triedIn(sheet: SheetPart, loss: Loss): Generator<Want, boolean, Got> {
+function* triedIn(sheet: SheetPart, loss: Loss, settings?: Settings): Generator<Want, boolean, Got> {
   if (wantsFix(loss) && !(yield* fixedFirst(sheet, armLabel(loss.id)))) return false
-  for (const step of tries(sheet, loss)) {
+  for (const step of tries(sheet, loss, settings)) {
     const isHalf = step.label.startsWith('half-')
     const isWhole = yield* tried(step, whyNot(step), ({ events = [] }) => isHalf && endsItself(events))
     // What is not armed, or never comes back, has nothing more to show.
@@ -122,7 +122,10 @@ export const response = defineCheck({
   needs: ['radio.link', 'switches.table', 'motors.response', 'arming.disarms', 'arming.idle'],
   reads: {
     settings: [
-      ...accountReads,
+      // What a command lifts, how far the outputs go, and which motors are driven at all.
+      'motors.idle',
+      'motors.most',
+      'motors.turnWhenArmed',
       'loss.*',
       'arm.*',
       'switch.arm.*',
@@ -142,9 +145,9 @@ export const response = defineCheck({
   },
   appliesTo: (sheet) => applies(sheet, 'failsafe.response'),
   stages: null,
-  *take({ sheet }) {
+  *take({ sheet, settings }) {
     yield* want.state(readyFor(sheet))
-    for (const loss of lossesOf(sheet)) if (!(yield* triedIn(sheet, loss))) break
+    for (const loss of lossesOf(sheet)) if (!(yield* triedIn(sheet, loss, settings))) break
     yield* want.state(allOff)
   },
   stepsOf: (evidence) =>

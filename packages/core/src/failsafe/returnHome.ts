@@ -19,7 +19,7 @@ import {
   wordsIn,
   type Tried,
 } from './losing'
-import { accountFinding, accountOf, accountReads } from '../arming/account'
+import { accountFinding, accountOf } from '../arming/account'
 import { gapIn, modeIn } from './phases'
 import { mostHomeM, plainest } from './losses'
 import { again, setting } from '../remedy'
@@ -90,7 +90,6 @@ export const returnHome = defineCheck({
   needs: ['failsafe.response', 'sensors.position'],
   reads: {
     settings: [
-      ...accountReads,
       'home.*',
       'arm.*',
       'switch.arm.*',
@@ -99,6 +98,8 @@ export const returnHome = defineCheck({
       'socket.*',
       'rotor.hover',
       'bound.distance',
+      'motors.idle',
+      'motors.most',
     ],
     parts: ['board', 'position receiver', ...onTheWay],
     acts: ['board', 'transmitter'],

@@ -1,15 +1,15 @@
 import type { Evidence, Finding, Segment, SheetPart, WantOf } from '@taraf/contract'
 import { stickAt } from '../arming/moved'
-import { applies, bandsOf, isOfArming } from '../arming/rules'
+import { applies, bandsOf, isOfArming, rulesOf } from '../arming/rules'
 import { whyUnarmed } from '../arming/unarmed'
 import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
-import { positionsOf, pushAbout } from '../geometry'
+import { outputsOf, positionsOf, pushAbout } from '../geometry'
 import { limitFor } from '../limits'
 import { mapOf } from '../motors/pushes'
 import { outputColumn } from '../motors/speeds'
 import { framesOf } from '../radio/frames'
 import { onTheWay } from '../radio/sticks'
-import { median } from '../statistics'
+import { lineThrough, mean, median } from '../statistics'
 import { modeName } from '../switches/modeName'
 import { want } from '../take'
 import { allOff, armedIn, back, firstUp, gone, readyFor, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
@@ -42,7 +42,7 @@ const holding = ({ label, words, switches }: Held): WantOf<'watch'> => ({
   kind: 'watch',
   ...taken,
   label,
-  ask: `Laid level, throttle just over the middle. Hold ${words}, a fifth of the way and no more; at once ${gone.transmitter}, and go on holding.`,
+  ask: `Laid level, throttle just over the middle. Hold ${words}, a tenth of the way and never more than a fifth; at once ${gone.transmitter}, and go on holding.`,
   during: 'Armed: hold the stick, take the signal away, and give it back as the step says',
   onlyAfter: 'loss:wait',
   then: [
@@ -78,7 +78,7 @@ const isOff = ({ events = [] }: Segment): boolean => events.some((event) => even
 /** What sticks and switches do between the last frame and the act: nothing, or as the sheet says. */
 export const waits = defineCheck({
   id: 'failsafe.waits',
-  version: 2,
+  version: 3,
   station: 'failsafe',
   title: 'While it waits',
   proves: 'Before it acts on a loss no stick goes on steering; a short drop-out changes nothing.',
@@ -211,6 +211,9 @@ const steers = (
   const isTheSame = Math.abs(atWait) < Math.max(leastStep, largest / 4)
   const is = atWait >= largest / 2 ? letGo : isTheSame || atAct >= largest / 2 ? goesOn : 'steers by itself'
   const wanted = sheet.settings?.['loss.hold'] === choiceOf(evidence, 'loss.hold', 'last sticks', 0) ? goesOn : letGo
+  // An output at its limit proves nothing.
+  if (is !== wanted && touchesLimit(evidence, segment, gap.from, act + 0.01 + windowS))
+    return `${stick} was held so far that an output came to its limit: hold it less far`
   const centred = choiceOf(evidence, 'loss.hold', wanted === letGo ? 'sticks centred' : 'last sticks', wanted === letGo ? 1 : 0)
   return judgedAs(
     stick,
@@ -230,7 +233,19 @@ const steers = (
 const letGo = 'let go'
 const goesOn = 'steers on'
 
-/** How the push about one axis changes at a time: from its middle shortly before to that shortly after; null where too little was sampled. */
+/** Whether an output in use came to either end of what it may be told. */
+const touchesLimit = (evidence: Evidence, { streams }: Segment, from: number, to: number): boolean => {
+  const { sheet, board } = evidence
+  const [idle, most] = [board.settings?.['motors.idle'] ?? rulesOf(sheet).idle, board.settings?.['motors.most'] ?? 1]
+  const rows = streams.outputs === undefined ? [] : rowsIn(streams.outputs, from, to)
+  return outputsOf(sheet).some((output) => {
+    const column = outputColumn(streams, output)
+    return rows.some((row) => (column?.[row] ?? 1) >= most - nearLimit || (column?.[row] ?? 0) <= idle + nearLimit)
+  })
+}
+const nearLimit = 0.01
+
+/** How the push about one axis leaves its drift at a time; null where too little was sampled. */
 const stepAt = ({ sheet, board }: Evidence, { streams }: Segment, stick: Turn, t: number): number | null => {
   const { outputs } = streams
   if (sheet.geometry === undefined || outputs === undefined) return null
@@ -238,15 +253,18 @@ const stepAt = ({ sheet, board }: Evidence, { streams }: Segment, stick: Turn, t
   const push = pushAbout(positions, stick)
   const map = [...mapOf(sheet, board.settings)]
   const mirrored = stick === 'yaw' && board.settings?.['motors.mirrored'] === 1 ? -1 : 1
-  const pushes = (from: number, to: number) =>
-    rowsIn(outputs, from, to).map((i) => {
-      const shares = Array<number>(positions.length).fill(0)
-      for (const [output, position] of map) shares[position] = outputColumn(streams, output)?.[i] ?? 0
-      return mirrored * push(shares)
-    })
-  const before = pushes(t - windowS, t - 1e-9)
-  const after = pushes(t + 0.01, t + 0.01 + windowS)
-  return before.length < 3 || after.length < 3 ? null : median(after) - median(before)
+  const pushAt = (row: number): number => {
+    const shares = Array<number>(positions.length).fill(0)
+    for (const [output, position] of map) shares[position] = outputColumn(streams, output)?.[row] ?? 0
+    return mirrored * push(shares)
+  }
+  // What is held winds up what the board gathers: its push drifts, and only what leaves that drift is a step.
+  const before = rowsIn(outputs, t - 2 * windowS, t - 1e-9)
+  const after = rowsIn(outputs, t + 0.01, t + 0.01 + windowS)
+  if (before.length < 6 || after.length < 3) return null
+  const times = (rows: number[]) => rows.map((i) => outputs.t[i] as number)
+  const drift = lineThrough(times(before), before.map(pushAt))
+  return median(after.map(pushAt)) - drift(mean(times(after)))
 }
 
 /** What a switch of the modes did that was moved while the signal was gone. */

@@ -19,7 +19,8 @@ const sides = ['min', 'max'] as const
 export const limitsAgainst = (own: NonNullable<SheetPart['limits']>): WrongLimit[] =>
   Object.entries(own).flatMap(([name, said]): WrongLimit[] => {
     const place = `limits["${name}"]`
-    if (!Object.hasOwn(limits, name)) return [{ place, why: `there is no limit of this name; there are ${Object.keys(limits).join(', ')}` }]
+    if (!Object.hasOwn(limits, name))
+      return [{ place, why: `there is no limit of this name; there are ${Object.keys(limits).join(', ')}` }]
     const has: Known = limits[name as LimitName]
     const side = sides.find((s) => said[s] !== undefined && has[s] === undefined)
     if (side !== undefined) {

@@ -75,9 +75,9 @@ export const atLoss = ({ label, ask }: Pick<WantOf<'watch'>, 'label' | 'ask'>): 
     case 'held-nose-up':
       return tilted(0, 20, low)
     case 'held-roll-pitch':
-      return held([stick('roll', 0.15), stick('pitch', 0.15)], [{ act: 'switch', name: 'B', to: 0 }])
+      return held([stick('roll', 0.1), stick('pitch', 0.1)], [{ act: 'switch', name: 'B', to: 0 }])
     case 'held-yaw':
-      return held([stick('yaw', 0.15)])
+      return held([stick('yaw', 0.1)])
     case 'drop-out':
       return { before: [laid, ...letGo, over], then: [{ act: 'block signal', seconds: 0.35 }] }
     case 'alone':

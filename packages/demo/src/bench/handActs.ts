@@ -59,7 +59,7 @@ const steps = (from: number, to: number, by: number): number[] =>
 /** Tilted one way from level, slowly, and armed there. */
 const leant = (roll: -1 | 0 | 1, pitch: -1 | 0 | 1): Handled => {
   const tilt = (deg: number): HandAct => ({ act: 'tilt', rollDeg: roll * deg, pitchDeg: pitch * deg, yawDeg: 0, dragged: true })
-  return { before: [throttle(-1), arm(0), tilt(5)], approach: steps(7, 61, 2).map(tilt), then: [arm(1)] }
+  return { before: [throttle(-1), arm(0), tilt(5)], approach: steps(7, 77, 2).map(tilt), then: [arm(1)] }
 }
 
 /** Volts of a supply in place of a pack of so many cells. */
