@@ -27,7 +27,7 @@ export const armingAt = async (page: Page, bench: string) => {
   }
   const armed = async () => {
     await asked(/put the arm switch on/)
-    await hands({ act: 'stick', stick: 'yaw', to: 0 }, arm(0))
+    await hands({ act: 'stick', stick: 'yaw', to: 0 }, throttle(-1), arm(0))
     await pause(page, 500)
     await hands(arm(1))
   }
@@ -41,6 +41,8 @@ export const armingAt = async (page: Page, bench: string) => {
     await asked(/throttle up in small steps/)
     await approach(range(-1, -0.6, 0.01).map(throttle))
     await hands(throttle(-0.5), arm(1))
+    await asked(/Leave the arm switch on\. Bring throttle down/)
+    await hands(throttle(-0.8), throttle(-1))
     for (const [words, roll, pitch] of [
       [/right side down, slowly/, 1, 0],
       [/left side down, slowly/, -1, 0],
@@ -103,7 +105,11 @@ export const armingAt = async (page: Page, bench: string) => {
     await ready()
     await take(page)
     await armed()
-    await asked(/Put the arm switch off/)
+    await asked(/Hold yaw fully to the left for two seconds/)
+    await hands(throttle(0.05), { act: 'stick', stick: 'yaw', to: -1 })
+    await pause(page, 2_000)
+    await hands({ act: 'stick', stick: 'yaw', to: 0 })
+    await pause(page, 400)
     await hands(arm(0))
     await armed()
     await asked(/stick of yaw to the left/)

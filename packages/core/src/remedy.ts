@@ -1,4 +1,5 @@
 import type { Evidence, Remedy } from '@taraf/contract'
+import { wantedVersion } from './board/firmware'
 import { byHand } from './check'
 
 /** A write, unless all of it is so already: then it is not what the board goes by. */
@@ -6,6 +7,13 @@ export const setting = ({ board }: Evidence, act: string, settings: Readonly<Rec
   Object.entries(settings).every(([name, value]) => board.settings?.[name] === value)
     ? byHand('The board is set right and does otherwise: write its firmware again, and do not fly it.')
     : { by: 'settings', act, settings: { ...settings } }
+
+/** For a board that does otherwise than it is set to: its image once more, as a copy can be bad; then another board. */
+export const imageAgain = ({ sheet }: Pick<Evidence, 'sheet'>, seen: string): Remedy => {
+  const act = `Battery out, and no props on it. ${seen} Nothing is set so: write its image again. Where that does not help, replace the board.`
+  const wanted = sheet.board?.firmware
+  return wanted === undefined ? byHand(act) : { by: 'image', act, image: wantedVersion(wanted) }
+}
 
 /** The number of a choice, by what it is called; what it is at from memory where the board does not say. */
 export const choiceOf = ({ board }: Evidence, name: string, choice: string, usual: number): number => {

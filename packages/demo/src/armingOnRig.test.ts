@@ -12,6 +12,10 @@ const types = ['N4', 'L4', 'K4', 'H6', 'Y6'] as const
 
 test('the faults of this station that these checks must catch', () => {
   expect(caught.map((f) => f.id)).toEqual([
+    'arming.armsLater',
+    'arming.deafInFlight',
+    'arming.obeysLate',
+    'arming.yawDisarms',
     'arming.throttleGate',
     'arming.tiltGate',
     'arming.lowBattery',

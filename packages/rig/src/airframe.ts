@@ -67,7 +67,11 @@ export interface Firmware {
   name: string
   version: string
   features: readonly string[]
+  /** What a bad copy of it does otherwise than it is set to; nothing that it reports shows it. */
+  habit?: Habit
 }
+/** Arms as soon as it may, though its switch was on before; goes on at flight throttle, or for five seconds, with its switch off; disarms by yaw alone. */
+export type Habit = 'arms once it may' | 'deaf in flight' | 'late' | 'yaw disarms'
 export interface Socket {
   plugged: 'nothing' | 'receiver' | 'position' | 'telemetry' | 'video' | 'gimbal'
   /** A plug that is not home or has a bent pin passes nothing; swapped wires pass nothing that can be read. */

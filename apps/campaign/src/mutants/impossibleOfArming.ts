@@ -59,10 +59,25 @@ const refusesRule: Rule = (document) => {
 const armsRule: Rule = (document) =>
   toldIn(segmentOf(document, 'arm')).some(({ what }) => what === 'armed') ? null : 'it never armed'
 
+/** Seconds of frames with yaw over to the left and throttle up, all together. */
+const flownFor = ({ board: { settings = {} } }: Evidence, { streams: { radio } }: Segment): number => {
+  if (radio === undefined) return 0
+  const usOf = (stick: string, row: number) => {
+    const us = (radio as unknown as Named)[`ch${settings[`radio.${stick}.channel`] ?? 0}`]?.[row] ?? 1500
+    return settings[`radio.${stick}.reversed`] === 1 ? 3000 - us : us
+  }
+  let seconds = 0
+  for (let row = 1; row < radio.t.length; row++)
+    if (usOf('yaw', row) < 1150 && usOf('throttle', row) > 1450)
+      seconds += (radio.t[row] as number) - (radio.t[row - 1] as number)
+  return seconds
+}
+
 const disarmsRule: Rule = (document) => {
-  for (const way of ['switch', 'stop', 'sticks', 'idle']) {
+  for (const way of ['flight', 'switch', 'stop', 'sticks', 'idle']) {
     const off = segmentOf(document, `off-${way}`)
     if (off === undefined) continue
+    if (way === 'flight' && flownFor(document, off) < 1) return 'nobody held yaw over while it flew'
     const told = toldIn(off).find(({ what }) => what === 'disarmed')
     if (told === undefined) return `${way} did not disarm it`
     const { outputs } = off.streams

@@ -29,6 +29,8 @@ describe('takes in which a board is asked to arm', () => {
     await approach(range(-1, -0.7, 0.01).map(throttle), 60)
     await at.led(/would refuse/)
     await at.hands(throttle(-0.5), arm(1))
+    await at.step('throttle-down')
+    await at.hands(throttle(-1))
     for (const [label, roll, pitch] of [
       ['tilt-right', 1, 0],
       ['tilt-left', -1, 0],
@@ -107,18 +109,24 @@ describe('takes in which a board is asked to arm', () => {
 
   test('it disarms by its switch, its sticks, Stop all, and by itself', async () => {
     await at.begin('arming.disarms')
+    const stick = (name: string, to: number) => ({ act: 'stick', stick: name, to })
+    const inFlight = async () => {
+      await at.hands(stick('throttle', 0.05), stick('yaw', -1))
+      await pause(2000)
+      await at.hands(stick('yaw', 0), arm(0))
+    }
     const ways: readonly [string, () => Promise<unknown>][] = [
-      ['switch', () => at.hands(arm(0))],
+      ['switch', inFlight],
       ['sticks', () => at.hands({ act: 'stick', stick: 'yaw', to: -1 })],
       ['stop', () => at.ines.post(`/benches/${at.world.benches.sound}/stop`)],
       ['idle', () => pause(0)],
     ]
     for (const [label, disarm] of ways) {
       await at.step(`arm-${label}`)
-      await at.hands({ act: 'stick', stick: 'yaw', to: 0 }, arm(0))
+      await at.hands(stick('throttle', -1), stick('yaw', 0), arm(0))
       await pause(400)
       await at.hands(arm(1))
-      await at.step(`off-${label}`)
+      await at.step(label === 'switch' ? 'off-flight' : `off-${label}`)
       await pause(300)
       await disarm()
     }

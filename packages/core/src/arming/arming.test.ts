@@ -161,6 +161,20 @@ describe('must refuse', () => {
       remedy: { settings: { 'arm.throttleMost': 1060 } },
     })
   })
+  test('once what refused it is gone, it stays disarmed although its switch is still on', () => {
+    const after = (us: Parameters<typeof radio>[2], events: EvidenceEvent[] = [gates(1)]) =>
+      wrong([
+        ...sound(),
+        { label: 'throttle-down', streams: { radio: radio(0, 3, { throttle: step(1, 1300, 1000), ...us }) }, events },
+      ])
+    const on = () => 2000
+    expect(after({ arm: on })).toEqual([])
+    expect(after({ arm: on }, [gates(1), event(1.01, 'armed')])).toMatchObject([
+      { key: 'throttleAfter', value: 'it arms by itself', verdict: 'fail' },
+    ])
+    expect(after({ arm: step(1.5, 2000, 1000) })).toMatchObject([{ verdict: 'refused' }])
+    expect(after({ arm: on, throttle: () => 1300 })).toMatchObject([{ verdict: 'refused' }])
+  })
   test('where the sheet lets it arm at any tilt, none is tried: its setting is looked at', () => {
     const own = { ...sheet, settings: { 'arm.tiltMost': 180 } }
     expect(guardsOf(own).map(({ kind }) => kind)).not.toContain('tilt')
@@ -383,6 +397,35 @@ describe('must disarm', () => {
       { key: 'stopAccount', value: expect.stringMatching(/stands/) as string, remedy: { settings: { 'motors.idle': 0.06 } } },
     ])
     expect(stopped('off-stop', standing)).toMatchObject([{ key: 'stopAccount', remedy: { by: 'technician' } }])
+  })
+  describe('at flight throttle', () => {
+    const up: Us = (t) => (t > 10.5 ? 1520 : 1000)
+    const held: Us = (t) => (t > 11 && t < 13 ? 1000 : 1500)
+    /** Yaw held over at flight throttle, and then the switch off at 14 s. */
+    const flight = (at: number, cause: string, us: Parameters<typeof radio>[2] = {}) => ({
+      ...off('switch', cause, at, 20, { throttle: up, yaw: held, arm: step(14, 2000, 1000), ...us }),
+      label: 'off-flight',
+    })
+    const flown = (of: object, more: object = {}) => stopped('off-switch', { ...of, ...more })
+    test('a stick of yaw changes nothing, and the switch stops it at once', () => {
+      expect(flown(flight(14.02, 'switch'))).toEqual([])
+      expect(flown(flight(11.8, 'sticks'))).toMatchObject([{ key: 'switchFlight', value: 'it disarms', verdict: 'fail' }])
+      expect(flown(flight(19, 'switch'))).toMatchObject([{ key: 'switchTook', verdict: 'fail' }])
+      expect(flown(flight(99, ''), { events: [] })).toMatchObject([{ key: 'switch', value: 'it stays armed', verdict: 'fail' }])
+    })
+    test.each<[string, Parameters<typeof radio>[2], RegExp]>([
+      ['yaw not held, or too shortly', { yaw: (t) => (t > 11 && t < 11.9 ? 1000 : 1500) }, /yaw was not held/],
+      ['yaw held with throttle down', { throttle: step(13.5, 1000, 1520) }, /yaw was not held/],
+      [
+        'throttle down before the switch',
+        { throttle: (t) => (t > 10.5 && t < 13.5 ? 1520 : 1000) },
+        /throttle was not over the middle/,
+      ],
+    ])('%s proves nothing', (_words, us, why) => {
+      expect(flown(flight(14.02, 'switch', us))).toMatchObject([
+        { verdict: 'refused', value: expect.stringMatching(why) as string },
+      ])
+    })
   })
   test('by something else, or before anybody did it, proves nothing', () => {
     expect(stopped('off-switch', off('switch', 'idle', 20, 21, {}))).toMatchObject([

@@ -54,9 +54,9 @@ const mostTries = 3
 
 /**
  * One try to arm that must be refused for one reason alone. Where the board refuses for another as well it proves nothing: what to clear
- * first is said, and the step comes again. Where it arms, everything stands before the next one.
+ * first is said, and the step comes again. Where it arms, everything stands before the next one. True where it was refused.
  */
-export function* attempt(step: WantOf<'watch'>, reason: string): Generator<Want, void, Got> {
+export function* attempt(step: WantOf<'watch'>, reason: string): Generator<Want, boolean, Got> {
   let { ask } = step
   for (let tries = 0; tries < mostTries; tries++) {
     const { segment }: Got = yield { ...step, ask }
@@ -69,13 +69,14 @@ export function* attempt(step: WantOf<'watch'>, reason: string): Generator<Want,
         state: { disarmed: true },
       }
       // Armed before its edge was there: a slip of the hand, which is said at once and not at the end.
-      if (step.lead === undefined || wasThere(segment ?? {}, step.lead.gate)) return
+      if (step.lead === undefined || wasThere(segment ?? {}, step.lead.gate)) return false
       ask = `It armed: you were not told yet that it would refuse. Then again: ${step.ask}`
       continue
     }
     const others = (reasons ?? []).filter((one) => one !== reason)
-    if (others.length === 0) return
+    if (others.length === 0) return reasons !== null
     const clears = others.map((one) => entryOf(clearing, one) ?? `see why it says “${one}”`)
     ask = `It refuses for ${others.join(', ')} as well, which proves nothing: ${clears.join(', ')} first. Then again: ${step.ask}`
   }
+  return false
 }

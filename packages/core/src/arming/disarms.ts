@@ -6,7 +6,8 @@ import { want } from '../take'
 import { accountFinding, accountOf } from './account'
 import { armingStep } from './arms'
 import { triedIn } from './attempt'
-import { cornerSince, raisedUntil, switchedAt } from './moved'
+import { imageAgain } from '../remedy'
+import { cornerSince, halfUs, raisedUntil, stickAt, switchedAt, yawHeldInFlight } from './moved'
 import { applies, isOfArming, ready, rulesOf } from './rules'
 import { whyUnarmed } from './unarmed'
 
@@ -17,20 +18,33 @@ interface Way {
   /** What the board says that it was. */
   readonly cause: string
   readonly seconds: number
+  /** Tried at flight throttle, after a full stick of yaw there. */
+  readonly inFlight?: true
 }
 
+/** Before the first way out, as in flight: no stick may end that. */
+const flown = 'Throttle just over the middle. Hold yaw fully to the left for two seconds, and let go: it must go on.'
 const waysOf = (sheet: SheetPart): readonly Way[] => {
   const { bySwitch, sticksDisarm, idleOffS } = rulesOf(sheet)
   const most = limitFor(sheet, 'disarming.idle').max ?? 30
   const all: Way[] = []
-  if (bySwitch) all.push({ id: 'switch', words: 'By its switch', ask: 'Put the arm switch off.', cause: 'switch', seconds: 30 })
+  if (bySwitch)
+    all.push({
+      id: 'switch',
+      words: 'By its switch',
+      ask: `${flown} Then put the arm switch off, throttle as it is.`,
+      cause: 'switch',
+      seconds: 30,
+      inFlight: true,
+    })
   if (sticksDisarm || !bySwitch)
     all.push({
       id: 'sticks',
       words: 'By the sticks',
-      ask: 'Throttle down: hold the stick of yaw to the left until it goes on.',
+      ask: `${bySwitch ? '' : `${flown} Then t`}${bySwitch ? 'T' : ''}hrottle down: hold the stick of yaw to the left until it goes on.`,
       cause: 'sticks',
-      seconds: 8,
+      seconds: bySwitch ? 8 : 30,
+      ...(bySwitch ? {} : { inFlight: true }),
     })
   all.push({ id: 'stop', words: 'By Stop all', ask: 'Press Stop all.', cause: 'stop all', seconds: 30 })
   if (idleOffS > 0)
@@ -45,16 +59,20 @@ const waysOf = (sheet: SheetPart): readonly Way[] => {
 }
 
 const armLabel = (id: Way['id']) => `arm-${id}`
-const offLabel = (id: Way['id']) => `off-${id}`
+const offLabel = ({ id, inFlight }: Way) => (inFlight === true ? 'off-flight' : `off-${id}`)
+/** What a way was called while it was tried with throttle down. */
+const offBefore = ({ id }: Way) => `off-${id}`
+const offOf = (one: Way, segments: readonly Segment[]) =>
+  segments.find(({ label }) => label === offLabel(one)) ?? segments.find(({ label }) => label === offBefore(one))
 
-const disarming = ({ id, ask, seconds }: Way): WantOf<'watch'> => ({
+const disarming = (one: Way): WantOf<'watch'> => ({
   kind: 'watch',
   permit: 'armed-bench',
   streams: ['radio', 'outputs'],
   mayLack: ['radio'],
-  label: offLabel(id),
-  ask,
-  seconds,
+  label: offLabel(one),
+  ask: one.ask,
+  seconds: one.seconds,
   until: ['disarmed'],
   afterS: 0.4,
   atOnce: true,
@@ -64,7 +82,7 @@ const disarming = ({ id, ask, seconds }: Way): WantOf<'watch'> => ({
 /** Every way out of being armed, tried and timed. */
 export const disarms = defineCheck({
   id: 'arming.disarms',
-  version: 4,
+  version: 5,
   station: 'arming',
   title: 'Must disarm',
   proves: 'Every way there is disarms it at once; left alone, it disarms itself.',
@@ -74,6 +92,7 @@ export const disarms = defineCheck({
         [id, words],
         [`${id}Took`, `${words}: took`],
         [`${id}Off`, `${words}: from the time that is set`],
+        [`${id}Flight`, 'Full stick of yaw at flight throttle'],
         [`${id}Outputs`, `${words}: outputs`],
         [`${id}Account`, `${words}: motors, moment by moment`],
       ]),
@@ -95,6 +114,11 @@ export const disarms = defineCheck({
       yield disarming(one)
     }
   },
+  stepsOf: ({ sheet, segments }) =>
+    waysOf(sheet).flatMap((one) => {
+      const off = disarming(one)
+      return [armingStep(sheet, armLabel(one.id)), { ...off, label: offOf(one, segments)?.label ?? off.label }]
+    }),
   evaluate: (evidence) => waysOf(evidence.sheet).flatMap((one) => findingsOf(one, evidence)),
 })
 
@@ -102,17 +126,20 @@ const findingsOf = (one: Way, evidence: Evidence): Finding[] => {
   const { id, cause, words } = one
   const { sheet, board, segments } = evidence
   const armed = segments.find(({ label }) => label === armLabel(id))
-  const off = segments.find(({ label }) => label === offLabel(id))
+  const off = offOf(one, segments)
   if (armed === undefined || off === undefined) return refusal(`${words}: it was not tried`, 'Run it again.')
   const unarmed = whyUnarmed(evidence, armLabel(id), words)
   if (unarmed !== null) return unarmed
   const armedAt = triedIn(armed).armedAt as number
   const told = off.events?.find(({ what }) => what === 'disarmed')
+  const flight = off.label === offLabel(one) && one.inFlight === true ? inFlight(one, off, evidence, told?.t ?? null) : []
+  if (typeof flight === 'string') return refusal(`${words}: ${flight}`, `Run it again. ${one.ask}`)
+  if (flight.some(({ verdict }) => verdict === 'fail')) return flight
   const since = beganAt(one, off, evidence, armedAt)
   if (told === undefined) {
     const lasted = endOf(off) - (since ?? Infinity)
     return lasted >= leastTriedS[id] || (id === 'idle' && lasted >= (limitFor(sheet, 'disarming.idle').max ?? 0))
-      ? [judgedAs(id, 'it stays armed', 'disarmed', remedyFor(one, evidence))]
+      ? [...flight, judgedAs(id, 'it stays armed', 'disarmed', remedyFor(one, evidence))]
       : refusal(`${words}: nobody did what was asked for long enough`, `Run it again. ${one.ask}`)
   }
   const by = (told as { cause?: string }).cause ?? ''
@@ -126,6 +153,7 @@ const findingsOf = (one: Way, evidence: Evidence): Finding[] => {
   // Motors that stand as they are set to: Idle judges that.
   const mayStand = board.settings?.['motors.turnWhenArmed'] === 0
   const found = [
+    ...flight,
     judgedAs(id, 'disarmed', 'disarmed'),
     judgedAs(`${id}Outputs`, driven ? 'still told to turn' : 'at nought', 'at nought', stillDriven),
     accountFinding(evidence, `${id}Account`, accountOf(evidence, off, { isArmed: true, phases: [], mayStand })),
@@ -133,7 +161,7 @@ const findingsOf = (one: Way, evidence: Evidence): Finding[] => {
   if (id === 'stop') return found
   if (id !== 'idle') {
     const { max } = limitFor(sheet, id === 'switch' ? 'disarming.took' : 'disarming.sticks')
-    return [...found, judged(`${id}Took`, took, 's', { max }, tooLate)]
+    return [...found, judged(`${id}Took`, took, 's', { max }, took > farTooLateS ? imageAgain(evidence, obeysLate) : tooLate)]
   }
   const own = sheet.settings?.['arm.idleOff']
   const near = limitFor(sheet, 'disarming.idleOff').max ?? 0
@@ -143,6 +171,37 @@ const findingsOf = (one: Way, evidence: Evidence): Finding[] => {
   const beside = { max: limitFor(sheet, 'disarming.idleOff').max }
   return [...found, judgedTook, judged('idleOff', Math.abs(took - set), 's from what is set', beside, tooLate)]
 }
+/** What its radio does not explain, s. */
+const farTooLateS = 2
+const obeysLate = 'It stops long after it was told to.'
+
+/** What a full stick of yaw does with throttle as in flight: nothing may come of it. Why that is not told, where it is not. */
+const inFlight = (one: Way, off: Segment, evidence: Evidence, disarmedAt: number | null): Finding[] | string => {
+  const held = yawHeldInFlight(off, evidence)
+  const isByYaw =
+    disarmedAt !== null &&
+    held !== null &&
+    disarmedAt <= held.to + 0.3 &&
+    (one.id !== 'switch' || (switchedAt(off, evidence, 'off') ?? Infinity) > disarmedAt)
+  if (isByYaw)
+    return [
+      judgedAs(
+        `${one.id}Flight`,
+        'it disarms',
+        'it goes on',
+        imageAgain(evidence, 'A stick of yaw stops its motors in the air.'),
+      ),
+    ]
+  if (held === null || held.s < heldInFlightS)
+    return 'yaw was not held fully to the left for two seconds, with throttle over the middle'
+  const switched = one.id === 'switch' ? switchedAt(off, evidence, 'off') : null
+  if (switched !== null && (stickAt(off, evidence, 'throttle', switched) ?? 0) < halfUs)
+    return 'throttle was not over the middle as the switch was put off'
+  return [judgedAs(`${one.id}Flight`, 'it goes on', 'it goes on')]
+}
+/** Longer than any board takes sticks in a corner for a sign (common practice), s. */
+const heldInFlightS = 1.2
+
 /** How long something must have been done before it is said to do nothing, s. */
 const leastTriedS = { switch: 1, sticks: 3, stop: Infinity, idle: Infinity } as const
 
@@ -151,7 +210,11 @@ const stillDriven = byHand(
   'Battery out at once. The board says that it is disarmed and drives its outputs: write its firmware again, and do not put props on it.',
 )
 
-const remedyFor = ({ id, words }: Way, { sheet, board: { settings } }: Evidence): Remedy => {
+const remedyFor = ({ id, words }: Way, evidence: Evidence): Remedy => {
+  const {
+    sheet,
+    board: { settings },
+  } = evidence
   const rules = rulesOf(sheet)
   const wanted: Partial<Record<Way['id'], Record<string, number>>> = {
     sticks: { 'arm.sticksDisarm': 1 },
@@ -160,7 +223,7 @@ const remedyFor = ({ id, words }: Way, { sheet, board: { settings } }: Evidence)
   const write = wanted[id]
   const isSo = write !== undefined && Object.entries(write).every(([name, value]) => settings?.[name] === value)
   return write === undefined || isSo
-    ? byHand(`Battery out. ${words} it must disarm, and does not: take Switches again, then write its firmware again.`)
+    ? imageAgain(evidence, `${words} it must disarm, and does not; Switches says that the board hears it.`)
     : { by: 'settings', act: `Have it disarm ${words.toLowerCase()}.`, settings: write }
 }
 

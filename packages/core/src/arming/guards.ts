@@ -22,6 +22,8 @@ export interface Guard {
   readonly step: WantOf<'watch'>
   /** What is brought about before it is tried. */
   readonly before: readonly Want[]
+  /** What is watched once it was refused, with the switch left as it is: nothing may arm. */
+  readonly after?: WantOf<'watch'>
 }
 
 const trial = {
@@ -37,6 +39,16 @@ const trial = {
   state: { battery: true, props: 'off' },
 } as const satisfies Partial<WantOf<'watch'>>
 
+/** The reason to refuse goes, and nobody asks anew. */
+export const lowered: WantOf<'watch'> = {
+  ...trial,
+  label: 'throttle-down',
+  ask: 'Leave the arm switch on. Bring throttle down, and wait: it must not arm.',
+  seconds: 30,
+  until: ['gates', 'armed'],
+  afterS: 1.5,
+}
+
 /** Whoever has measured nothing has all of these at nought. */
 const uncalibrated: Settings = Object.fromEntries(
   ['gyro', 'accel'].flatMap((sensor) => ['X', 'Y', 'Z'].map((axis) => [`${sensor}.bias${axis}`, 0])),
@@ -50,6 +62,7 @@ const throttleGuard = (rules: ArmingRules): Guard => {
     words: 'Throttle up',
     reason: 'throttle',
     before: [],
+    ...(rules.bySwitch ? { after: lowered } : {}),
     step: {
       ...trial,
       label: 'throttle',

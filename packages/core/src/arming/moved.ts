@@ -11,8 +11,9 @@ export interface StickIn {
   readonly us: readonly number[]
 }
 const usual = { roll: 1, pitch: 2, throttle: 3, yaw: 4 } as const
-/** A stick at its end, and throttle that is down, us (common practice). */
+/** A stick at its end, throttle that is down, and throttle as in flight, us (common practice). */
 const [leftUs, rightUs, lowUs] = [1100, 1900, 1150]
+export const halfUs = 1480
 
 export const stickIn = ({ label }: Segment, evidence: Evidence, control: keyof typeof usual): StickIn | null => {
   const { settings } = evidence.board
@@ -34,6 +35,19 @@ export const cornerSince = (segment: Segment, evidence: Evidence, side: 'left' |
   if (yaw === null || throttle === null) return null
   const isThere = (us: number) => (side === 'left' ? us <= leftUs : us >= rightUs)
   return yaw.t.find((_, row) => isThere(yaw.us[row] as number) && (throttle.us[row] as number) <= lowUs) ?? null
+}
+
+/** How long yaw stood fully to the left with throttle as in flight, at its longest, and when that ended, s; null where it never did. */
+export const yawHeldInFlight = (segment: Segment, evidence: Evidence): { readonly s: number; readonly to: number } | null => {
+  const [yaw, throttle] = [stickIn(segment, evidence, 'yaw'), stickIn(segment, evidence, 'throttle')]
+  let longest: { s: number; to: number } | null = null
+  let from: number | null = null
+  yaw?.t.forEach((t, row) => {
+    const isHeld = (yaw.us[row] as number) <= leftUs && (throttle?.us[row] ?? 0) >= halfUs
+    from = isHeld ? (from ?? t) : null
+    if (from !== null && t - from >= (longest?.s ?? 0)) longest = { s: t - from, to: t }
+  })
+  return longest
 }
 
 /** The last moment in which throttle was not down, s. */

@@ -2,7 +2,7 @@ import { defineCheck } from '../check'
 import { onTheWay } from '../radio/sticks'
 import { want } from '../take'
 import { attempt } from './attempt'
-import { guardsOf, triedFrom } from './guards'
+import { guardsOf, lowered, triedFrom } from './guards'
 import { refusesFindings } from './refusesFindings'
 import { applies, isOfArming, ready } from './rules'
 
@@ -20,6 +20,7 @@ export const refuses = defineCheck({
         [id, words],
         [`${id}Gate`, `${words}: refuses from`],
         [`${id}Off`, `${words}: from what is set`],
+        [`${id}After`, `${words}: once that is gone, its switch still on`],
       ]),
     ]),
   needs: ['motors.response', 'switches.table'],
@@ -49,7 +50,8 @@ export const refuses = defineCheck({
     yield* want.state({ label: 'ready', ask: 'Battery in, props and nuts off, transmitter on, throttle down.', state: ready })
     for (const guard of guardsOf(sheet)) {
       for (const step of guard.before) yield step
-      yield* attempt(triedFrom(guard, settings), guard.reason)
+      const isRefused = yield* attempt(triedFrom(guard, settings), guard.reason)
+      if (isRefused && guard.after !== undefined) yield guard.after
     }
     yield* want.state({
       label: 'arming-done',
@@ -57,5 +59,6 @@ export const refuses = defineCheck({
       state: { battery: false },
     })
   },
+  optional: [lowered],
   evaluate: refusesFindings,
 })

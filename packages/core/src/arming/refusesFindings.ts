@@ -3,6 +3,7 @@ import { cellsOf } from '../cells'
 import { byHand, judged, judgedAs, refusal, shown } from '../check'
 import { limitFor } from '../limits'
 import { degrees } from '../rotation'
+import { imageAgain } from '../remedy'
 import { mean } from '../statistics'
 import { cameUp, triedIn, wasThere } from './attempt'
 import { guardsOf, type Guard, type GuardKind, type TiltWay } from './guards'
@@ -41,10 +42,35 @@ const remedyFor = ({ kind, words }: Guard, evidence: Evidence): Remedy => {
 export const refusesFindings = (evidence: Evidence): Finding[] => [
   ...guardsOf(evidence.sheet).flatMap((guard) => {
     const segment = evidence.segments.find(({ label }) => label === guard.step.label)
-    return segment === undefined ? refusal(`${guard.words}: it was not tried`, again) : findingsOf(guard, segment, evidence)
+    if (segment === undefined) return refusal(`${guard.words}: it was not tried`, again)
+    return [...findingsOf(guard, segment, evidence), ...afterFindings(guard, evidence)]
   }),
   ...(armsAtAnyTilt(evidence.sheet) ? [anyTilt(evidence)] : []),
 ]
+
+/** Nobody asked anew, and what refused it is gone: one that arms then arms by itself. */
+const afterFindings = ({ id, words, after }: Guard, evidence: Evidence): Finding[] => {
+  const segment = evidence.segments.find(({ label }) => label === after?.label)
+  if (segment === undefined) return []
+  const [stick, arm] = [stickIn(segment, evidence, 'throttle'), switchIn(segment, evidence)]
+  const armed = triedIn(segment).armedAt
+  const lastlyLow = (stick?.us[stick.us.length - 1] ?? Infinity) <= rulesOf(evidence.sheet).throttleUs
+  // Whoever put the switch off and on again asked anew.
+  const isOn = arm !== null && arm.isOn.length > 0 && arm.isOn.every(Boolean)
+  if (!isOn) return refusal(`${words}: the switch was not left on as throttle came down`, again)
+  if (armed !== null)
+    return [
+      judgedAs(
+        `${id}After`,
+        'it arms by itself',
+        'it stays disarmed',
+        imageAgain(evidence, 'It arms by itself as soon as throttle comes down.'),
+      ),
+    ]
+  return lastlyLow
+    ? [judgedAs(`${id}After`, 'it stays disarmed', 'it stays disarmed')]
+    : refusal(`${words}: throttle was not brought down`, again)
+}
 
 /** Where a sheet lets it arm at any tilt that a hand can hold, only the setting tells. */
 const anyTilt = ({ sheet, board }: Evidence): Finding => {

@@ -1,5 +1,5 @@
 import type { Evidence, Finding, Sampled, Segment, SheetPart, WantOf } from '@taraf/contract'
-import { stickAt, switchIn, switchedAt } from '../arming/moved'
+import { halfUs, stickAt, switchedAt, switchIn } from '../arming/moved'
 import { applies, isOfArming } from '../arming/rules'
 import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
 import { limitFor } from '../limits'
@@ -26,7 +26,7 @@ import { modesOf, needsFix } from './losses'
 import { accountFinding, accountOf } from '../arming/account'
 import { gapIn, modeIn, phasesOf, type Gap } from './phases'
 import { again } from '../remedy'
-import { actedFindings, halfUs, jumps, phasesOfLoss, timesOf } from './responseFindings'
+import { actedFindings, jumps, phasesOfLoss, timesOf } from './responseFindings'
 
 const hasSwitch = (sheet: SheetPart): boolean => sheet.switchPlan?.some((row) => row.function === 'failsafe') === true
 const labelOf = (mode: string): string => `by-${mode}`

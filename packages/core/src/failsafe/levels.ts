@@ -1,5 +1,5 @@
 import type { Column, Evidence, Finding, Segment, SheetPart, WantOf } from '@taraf/contract'
-import { stickAt } from '../arming/moved'
+import { halfUs, stickAt } from '../arming/moved'
 import { applies, isOfArming } from '../arming/rules'
 import { whyUnarmed } from '../arming/unarmed'
 import { defineCheck, refusal } from '../check'
@@ -15,7 +15,7 @@ import { plainest } from './losses'
 import { accountFinding, accountOf } from '../arming/account'
 import { gapIn, modeIn, phasesOf, rowsIn } from './phases'
 import { again, setting } from '../remedy'
-import { endOf, halfUs, idleUs, phasesOfLoss } from './responseFindings'
+import { endOf, idleUs, phasesOfLoss } from './responseFindings'
 
 /** One tilt about each axis: no push that is always the same can be against both. */
 const held: readonly Movement[] = tilts.filter(({ label }) => label === 'right-down' || label === 'nose-up')

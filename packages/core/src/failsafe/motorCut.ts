@@ -1,5 +1,5 @@
 import type { Column, Evidence, Finding, Segment, SheetPart, WantOf } from '@taraf/contract'
-import { cornerSince, stickIn, switchIn } from '../arming/moved'
+import { cornerSince, halfUs, stickIn, switchIn } from '../arming/moved'
 import { applies, isOfArming, rulesOf } from '../arming/rules'
 import { whyUnarmed } from '../arming/unarmed'
 import { defineCheck, judgedAs, refusal } from '../check'
@@ -12,7 +12,6 @@ import { plainest } from './losses'
 import { accountFinding, accountOf } from '../arming/account'
 import { gapIn, rowsIn } from './phases'
 import { again, setting } from '../remedy'
-import { halfUs } from './responseFindings'
 
 const armLabel = 'arm-cut'
 /** Flown for so long, then down for so long, s. */

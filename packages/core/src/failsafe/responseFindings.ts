@@ -1,5 +1,5 @@
 import type { Column, Evidence, EvidenceEvent, Finding, Observation, Remedy, Segment } from '@taraf/contract'
-import { stickAt } from '../arming/moved'
+import { halfUs, stickAt } from '../arming/moved'
 import { byHand, judged, judgedAs, refusal, shown } from '../check'
 import { outputsOf } from '../geometry'
 import { hoverFindings, hoverOf } from '../hover/known'
@@ -160,8 +160,8 @@ const isBackBeforeItsEnd = ({ board }: Evidence, events: readonly EvidenceEvent[
   const act = phasesOf(events, gap).act
   return act !== null && gap.to - act < (board.settings?.['loss.end'] ?? mostActS) + 0.5
 }
-/** Over the middle, and down, us (common practice). */
-export const [halfUs, idleUs] = [1480, 1150]
+/** Throttle that is down, us (common practice). */
+export const idleUs = 1150
 
 export const timesOf = (evidence: Evidence, of: string, gap: Gap, { wait, act, none }: Phases) => ({
   noticed: [timed(evidence, `${of}notice`, wait === null ? null : Math.max(0, wait - gap.from), 'loss.notice')],

@@ -1,5 +1,5 @@
 import type { Evidence, Finding, Segment, SheetPart, WantOf } from '@taraf/contract'
-import { stickAt, switchedAt } from '../arming/moved'
+import { halfUs, stickAt, switchedAt } from '../arming/moved'
 import { applies, isOfArming, rulesOf } from '../arming/rules'
 import { byHand, defineCheck, judged, judgedAs, refusal, shown } from '../check'
 import { limitFor } from '../limits'
@@ -23,7 +23,7 @@ import { accountFinding, accountOf } from '../arming/account'
 import { gapIn, modeIn } from './phases'
 import { mostHomeM, plainest } from './losses'
 import { again, setting } from '../remedy'
-import { fallIn, halfUs } from './responseFindings'
+import { fallIn } from './responseFindings'
 
 const home = 'returnHome'
 const hasSwitch = (sheet: SheetPart): boolean => sheet.switchPlan?.some((row) => row.function === home) === true

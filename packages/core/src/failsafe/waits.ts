@@ -1,5 +1,5 @@
 import type { Evidence, Finding, Segment, SheetPart, WantOf } from '@taraf/contract'
-import { stickAt } from '../arming/moved'
+import { halfUs, stickAt } from '../arming/moved'
 import { applies, bandsOf, isOfArming, rulesOf } from '../arming/rules'
 import { whyUnarmed } from '../arming/unarmed'
 import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
@@ -17,7 +17,7 @@ import { modesOf, plainest } from './losses'
 import { accountFinding, accountOf } from '../arming/account'
 import { commandIn, gapIn, jumpAt, phasesOf, rowsIn, type Gap, type Phases } from './phases'
 import { again, choiceOf, setting } from '../remedy'
-import { halfUs, phasesOfLoss } from './responseFindings'
+import { phasesOfLoss } from './responseFindings'
 
 type Turn = 'roll' | 'pitch' | 'yaw'
 interface Held {
@@ -212,7 +212,7 @@ const steers = (
   const is = atWait >= largest / 2 ? letGo : isTheSame || atAct >= largest / 2 ? goesOn : 'steers by itself'
   const wanted = sheet.settings?.['loss.hold'] === choiceOf(evidence, 'loss.hold', 'last sticks', 0) ? goesOn : letGo
   // An output at its limit proves nothing.
-  if (is !== wanted && touchesLimit(evidence, segment, gap.from, act + 0.01 + windowS))
+  if (is === 'steers by itself' && [wait, act].some((t) => touchesLimit(evidence, segment, t)))
     return `${stick} was held so far that an output came to its limit: hold it less far`
   const centred = choiceOf(evidence, 'loss.hold', wanted === letGo ? 'sticks centred' : 'last sticks', wanted === letGo ? 1 : 0)
   return judgedAs(
@@ -233,11 +233,11 @@ const steers = (
 const letGo = 'let go'
 const goesOn = 'steers on'
 
-/** Whether an output in use came to either end of what it may be told. */
-const touchesLimit = (evidence: Evidence, { streams }: Segment, from: number, to: number): boolean => {
+/** Whether an output in use stood at either end of what it may be told about a time. */
+const touchesLimit = (evidence: Evidence, { streams }: Segment, t: number): boolean => {
   const { sheet, board } = evidence
   const [idle, most] = [board.settings?.['motors.idle'] ?? rulesOf(sheet).idle, board.settings?.['motors.most'] ?? 1]
-  const rows = streams.outputs === undefined ? [] : rowsIn(streams.outputs, from, to)
+  const rows = streams.outputs === undefined ? [] : rowsIn(streams.outputs, t - 2 * windowS, t + 0.01 + windowS)
   return outputsOf(sheet).some((output) => {
     const column = outputColumn(streams, output)
     return rows.some((row) => (column?.[row] ?? 1) >= most - nearLimit || (column?.[row] ?? 0) <= idle + nearLimit)

@@ -52,6 +52,7 @@ const turned = (yawDeg: number): Handled => ({
 })
 
 const arm = (to: 0 | 1): HandAct => ({ act: 'switch', name: 'A', to })
+const yawLeft: HandAct = { act: 'stick', stick: 'yaw', to: -1 }
 const disarmed: readonly HandAct[] = [laid, throttle(-1), arm(0)]
 const steps = (from: number, to: number, by: number): number[] =>
   Array.from({ length: Math.round(Math.abs(to - from) / by) + 1 }, (_, i) => from + Math.sign(to - from) * i * by)
@@ -130,9 +131,13 @@ const forLabel: Readonly<Record<string, Handled>> = {
   disarm: { before: disarmed },
   stand: { before: disarmed },
   'arm-switch': { before: disarmed, then: [arm(1)] },
-  'off-switch': { before: [], then: [arm(0)] },
+  'off-flight': {
+    before: [],
+    then: [throttle(0.05), yawLeft, yawLeft, yawLeft, yawLeft, { act: 'stick', stick: 'yaw', to: 0 }, arm(0)],
+  },
+  'throttle-down': { before: [], then: [throttle(-0.5), throttle(-1)] },
   'arm-sticks': { before: disarmed, then: [arm(1)] },
-  'off-sticks': { before: [], then: [{ act: 'stick', stick: 'yaw', to: -1 }] },
+  'off-sticks': { before: [], then: [yawLeft] },
   'off-stop': { before: [], stopsAll: true },
   'arm-stop': { before: [{ act: 'stick', stick: 'yaw', to: 0 }, ...disarmed], then: [arm(1)] },
   'arm-idle': { before: disarmed, then: [arm(1)] },

@@ -163,9 +163,13 @@ export class Board {
     this.sensors = new Sensors(airframe, this.settings, random)
     this.loader = new Loader(airframe.board.target)
     this.permits = new Permits(airframe.board.serial)
-    this.arming = new Arming(this.settings)
+    this.arming = this.newArming()
     this.failsafe = new Failsafe(this.settings)
     this.loops = new Loops(this.settings, mixerOf(airframe.positions))
+  }
+
+  private newArming(): Arming {
+    return new Arming(this.settings, () => this.airframe.board.firmware.habit)
   }
 
   get identity(): BoardIdentity {
@@ -306,7 +310,7 @@ export class Board {
     this.channels = []
     this.warned = 'none'
     this.gates = { key: '', t: -Infinity }
-    this.arming = new Arming(this.settings)
+    this.arming = this.newArming()
     this.say({ t: 0, what: 'started' })
   }
 

@@ -1,4 +1,5 @@
 import type { SwitchFunction } from '../board/definitions'
+import type { Habit } from '../airframe'
 import type { BoardSettings } from '../board/settings'
 
 export const refusals = [
@@ -58,11 +59,15 @@ export class Arming {
   private gestureSince: number | null = null
   private gestureUsed = false
   private idleSince: number | null = null
+  private offSince: number | null = null
   private said = ''
 
   private readonly rules: () => ReturnType<typeof rulesOf>
 
-  constructor(settings: BoardSettings) {
+  constructor(
+    settings: BoardSettings,
+    private readonly habit: () => Habit | undefined = () => undefined,
+  ) {
     this.rules = settings.derived(rulesOf)
   }
 
@@ -79,6 +84,7 @@ export class Arming {
     if (!this.armed) return null
     this.armed = false
     this.idleSince = null
+    this.offSince = null
     this.said = ''
     // Whoever wants to arm again has to ask again.
     this.switchBlocked = this.rules().bySwitch
@@ -146,7 +152,7 @@ export class Arming {
       this.said = ''
       return null
     }
-    if (this.reasons.length === 0 && !this.wantedBefore) {
+    if (this.reasons.length === 0 && (!this.wantedBefore || this.habit() === 'arms once it may')) {
       this.armed = true
       this.said = ''
       return { what: 'armed' }
@@ -158,13 +164,21 @@ export class Arming {
     return { what: 'refusing', reasons: this.reasons }
   }
 
+  /** Whether a bad copy of its firmware goes on although nobody wants it armed any more. */
+  private goesOn(forS: number, throttleUs: number): boolean {
+    return this.habit() === 'late' ? forS < lateS : this.habit() === 'deaf in flight' && throttleUs > flightUs
+  }
+
   private maybeDisarm(view: ArmingView, wants: boolean): ArmingEvent | null {
     const { t, heard, throttleUs, yaw } = view
     const { bySwitch, throttleMost, sticksDisarm, idleOffS } = this.rules()
     if (view.cellVolts === null) return this.disarm('battery off')
-    if (heard && !wants) return this.disarm(bySwitch ? 'switch' : 'sticks')
+    if (!wants) this.offSince ??= t
+    else this.offSince = null
+    if (heard && this.offSince !== null && !this.goesOn(t - this.offSince, throttleUs))
+      return this.disarm(bySwitch ? 'switch' : 'sticks')
     const low = throttleUs <= throttleMost
-    if (heard && low && yaw < -0.9 && sticksDisarm) {
+    if (heard && (low || this.habit() === 'yaw disarms') && yaw < -0.9 && sticksDisarm) {
       this.gestureSince ??= t
       if (t - this.gestureSince >= gestureS) return this.disarm('sticks')
     } else if (bySwitch) this.gestureSince = null
@@ -174,6 +188,9 @@ export class Arming {
     return null
   }
 }
+
+/** So long one that is late goes on, s; over so much throttle one that is deaf does, us. */
+const [lateS, flightUs] = [5, 1400]
 
 /** Nobody has calibrated the board since it was cleared. */
 const isFactory = (s: BoardSettings): boolean =>

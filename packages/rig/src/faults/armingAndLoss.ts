@@ -1,5 +1,7 @@
 import { typeFacts } from '../sound'
+import { rightFirmware } from './board'
 import { wrongSettings, type Fault } from './fault'
+import type { Habit } from '../airframe'
 
 const arming = (
   id: string,
@@ -18,7 +20,25 @@ const loss = (
   caughtBy = 'failsafe.response',
 ) => wrongSettings({ id: `failsafe.${id}`, station: 'failsafe', where, shows, caughtBy }, wrong, right)
 
+/** A bad copy of the right firmware: it reports as it should, is set as it should be, and does otherwise. */
+const badCopy = (id: string, habit: Habit, shows: string, caughtBy: string): Fault => ({
+  id: `arming.${id}`,
+  station: 'arming',
+  where: 'flash of the board',
+  shows,
+  caughtBy,
+  remedy: 'write the approved image again',
+  likelihood: 0.01,
+  inject: ({ airframe: { board } }) => void (board.firmware = { ...board.firmware, habit }),
+  isIn: ({ airframe: { board } }) => board.firmware.habit === habit,
+  mend: () => ({ image: rightFirmware }),
+})
+
 export const armingFaults: readonly Fault[] = [
+  badCopy('armsLater', 'arms once it may', 'it arms as throttle comes down, its switch being on', 'arming.refuses'),
+  badCopy('deafInFlight', 'deaf in flight', 'its switch does not disarm it at flight throttle', 'arming.disarms'),
+  badCopy('obeysLate', 'late', 'it obeys its switch five seconds late', 'arming.disarms'),
+  badCopy('yawDisarms', 'yaw disarms', 'a full stick of yaw disarms it in flight', 'arming.disarms'),
   arming(
     'throttleGate',
     'throttle gate of arming',

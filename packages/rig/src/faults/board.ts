@@ -2,7 +2,7 @@ import { loopReport, receiverReaches, socketPasses } from '../board/report'
 import { newestVersions } from '../sound'
 import { wrongSettings, type Fault } from './fault'
 
-const rightFirmware = { name: 'shoreline', version: '3.2.0', features: ['position', 'compass', 'video', 'gimbal'] }
+export const rightFirmware = { name: 'shoreline', version: '3.2.0', features: ['position', 'compass', 'video', 'gimbal'] }
 export const loadMost = 0.7
 export const jitterMost = 0.05
 
