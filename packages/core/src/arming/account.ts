@@ -80,11 +80,14 @@ const wrongRows = (evidence: Evidence, outputs: Outputs, events: readonly Eviden
         'driven though it is disarmed',
       ),
   ]
+  // Set so that its motors stand with throttle down, they do: Idle and Motor cut judge that.
+  const cuts = board.settings?.['motors.turnWhenArmed'] === 0 || board.settings?.['loss.throttleCuts'] === 1
+  const isCut = (row: number) => cuts && command !== undefined && at(command, row) <= 0
   if (!mayStand && rulesOf(sheet).turns)
     for (const [name, column] of used)
       kinds.push(() =>
         said(
-          longest(t, (row) => armed[row] === true && at(column, row) < turnsFrom),
+          longest(t, (row) => armed[row] === true && at(column, row) < turnsFrom && !isCut(row)),
           momentS,
           `output ${name.slice(1)} stands`,
         ),

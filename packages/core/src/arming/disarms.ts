@@ -99,7 +99,16 @@ export const disarms = defineCheck({
     ),
   needs: ['arming.arms'],
   reads: {
-    settings: ['arm.*', 'switch.arm.*', 'radio.throttle.*', 'radio.yaw.*', 'motors.idle', 'motors.turnWhenArmed'],
+    settings: [
+      'arm.*',
+      'switch.arm.*',
+      'radio.throttle.*',
+      'radio.yaw.*',
+      'output.*',
+      'motors.idle',
+      'motors.most',
+      'motors.turnWhenArmed',
+    ],
     parts: ['board', ...onTheWay],
     acts: ['board', 'transmitter'],
     onTransmitter: isOfArming(true),
@@ -150,13 +159,11 @@ const findingsOf = (one: Way, evidence: Evidence): Finding[] => {
     return refusal(`${words}: it was disarmed before anybody did what was asked`, `Run it again. ${one.ask}`)
   const driven = drivenAfter(off, told.t)
   const set = board.settings?.['arm.idleOff']
-  // Motors that stand as they are set to: Idle judges that.
-  const mayStand = board.settings?.['motors.turnWhenArmed'] === 0
   const found = [
     ...flight,
     judgedAs(id, 'disarmed', 'disarmed'),
     judgedAs(`${id}Outputs`, driven ? 'still told to turn' : 'at nought', 'at nought', stillDriven),
-    accountFinding(evidence, `${id}Account`, accountOf(evidence, off, { isArmed: true, phases: [], mayStand })),
+    accountFinding(evidence, `${id}Account`, accountOf(evidence, off, { isArmed: true, phases: [] })),
   ]
   if (id === 'stop') return found
   if (id !== 'idle') {
