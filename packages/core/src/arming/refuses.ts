@@ -29,7 +29,6 @@ export const refuses = defineCheck({
       'arm.*',
       'switch.arm.*',
       'radio.throttle.*',
-      'level.*',
       'board.*',
       'chip.*',
       'power.cells',

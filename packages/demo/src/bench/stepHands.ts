@@ -100,8 +100,14 @@ const scripts: { readonly [Kind in Want['kind']]: (step: StepOf<Kind>) => Promis
     await during(step, how, isArmed ? armedDuringAfterS : duringAfterS)
   },
   pose: async (step) => {
+    const { bench, how, run, signal } = step
     await before(step, settleS)
     await saysSo(step)
+    // Whatever held it back on its way: it goes on to where it was to be.
+    for (;;) {
+      await wait(bench, settleS, signal)
+      if (run.tell.guide?.words.startsWith('Tilt it further') === true) for (const act of how.before) bench.hand(act)
+    }
   },
   control: async ({ bench, want, signal }) => {
     const moves = movesOf(bench.rig, want.label)

@@ -127,6 +127,8 @@ class HandsOfTake {
   private failed: unknown = null
   private gaveUp: string | null = null
   private toldAtMs = 0
+  /** Since when it is told that a side was done already. */
+  private sameSinceMs: number | null = null
 
   constructor(
     private readonly bench: SimulatedBench,
@@ -150,13 +152,17 @@ class HandsOfTake {
     this.run = run
     const { clock } = this.bench
     const tooLong = clock.after(longestS * 1000, () => {
-      this.failed = new Error(`${run.tell.check} waits at "${run.tell.want?.label ?? 'its begin'}" (${run.tell.phase})`)
+      this.failed = new Error(
+        `${run.tell.check} waits at "${run.tell.want?.label ?? 'its begin'}" (${run.tell.phase}): ${run.tell.guide?.words ?? 'nothing is said'}`,
+      )
       run.stop()
     })
     const { link } = this.bench
     const look = () => {
       this.look()
       if (run.tell.phase === 'waiting' && clock.nowMs() - this.toldAtMs > patienceS * 1000) this.giveUp(run)
+      // Held once more as it was held before: whoever took the wrong side first runs it again.
+      if (this.sameSinceMs !== null && clock.nowMs() - this.sameSinceMs > patienceS * 1000) this.giveUp(run)
     }
     const unseen = clock.every(2 * lookMs, look)
     link.on('told', look)
@@ -176,6 +182,8 @@ class HandsOfTake {
 
   told(tell: TakeTell): void {
     this.toldAtMs = this.bench.clock.nowMs()
+    const isSame = tell.guide?.words.startsWith('This side was done already') === true
+    this.sameSinceMs = isSame ? (this.sameSinceMs ?? this.toldAtMs) : null
     if (this.run !== null) this.hands.follow(tell, this.run)
     const isCapturing = tell.phase === 'capturing'
     this.feelKnocks(isCapturing)
