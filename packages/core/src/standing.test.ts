@@ -118,19 +118,27 @@ describe('standing', () => {
     expect(gyro(take('sensors.gyroRest', 'pass'), set('gyro.biasX', 1, 1), set('level.roll', 0, 2))?.state).toBe('pass')
   })
   test('a hover proof that says otherwise by over two points spoils what was judged against the command in hover', () => {
-    const measured = (check: string, values: Record<string, number>, verdict: 'pass' | 'fail' = 'pass'): EntryBody => ({
+    const measured = (
+      check: string,
+      values: Record<string, number>,
+      verdict: 'pass' | 'fail' | 'refused' = 'pass',
+    ): EntryBody => ({
       ...(take(check, verdict) as Extract<EntryBody, { kind: 'take' }>),
       findings: Object.entries(values).map(([key, value]) => ({ key, value, unit: '', verdict: 'shown' as const })),
     })
     const response = measured('failsafe.response', { hover: 0.39, hoverVolts: 14.8 })
-    const hop = (hoverThrottle: number, verdict: 'pass' | 'fail' = 'pass') =>
+    const hop = (hoverThrottle: number, verdict: 'pass' | 'fail' | 'refused' = 'pass') =>
       measured('hover.hop', { hoverThrottle, volts: 14.8 }, verdict)
     const flying = { geometry: {}, escs: {}, switches: [] } as unknown as SheetPart
     const now = (...bodies: EntryBody[]) => standingsOf(checks, flying, entries(...bodies))['failsafe.response']
     expect(now(response, hop(0.405))?.state).toBe('pass')
     expect(now(response, hop(0.415))).toEqual({ state: 'stale', take: 1, by: 2 })
-    // One that failed is no proof; what was taken after it is judged by what was known then.
-    expect(now(response, hop(0.45, 'fail'))?.state).toBe('pass')
+    // One that failed was flown all the same, if it came as far as that; what was taken after it is judged by what was known then.
+    expect(now(response, hop(0.45, 'fail'))?.state).toBe('stale')
+    expect(now(response, measured('hover.hop', {}, 'fail'))?.state).toBe('pass')
+    expect(now(response, hop(0.45, 'refused'))?.state).toBe('pass')
+    // Judged while nobody knew what holds it up.
+    expect(now(measured('failsafe.response', {}), hop(0.25))).toEqual({ state: 'stale', take: 1, by: 2 })
     expect(now(hop(0.45), response)?.state).toBe('pass')
   })
   test('a knock spoils both checks, and what was never taken stays open', () => {

@@ -32,15 +32,16 @@ const standingOf = (check: Check, sheet: SheetPart, entries: readonly Entry[]): 
       const spoilt =
         body.kind === 'change'
           ? spoils(body.change, check, sheet)
-          : check.reads.hover === true && isHoverProof(body) && hoversOtherwise(foundIn(now.take), body.findings)
+          : check.reads.hover === true && isHop(body) && hoversOtherwise(foundIn(now.take), body.findings)
       return spoilt ? { ...now, state: 'stale', by: seq } : now
     },
     { state: 'open' },
   )
 }
 
-const isHoverProof = (body: EntryBody): body is Extract<EntryBody, { kind: 'take' }> =>
-  body.kind === 'take' && body.check === hoverProof && body.verdict === 'pass'
+/** One that failed was flown all the same: what held it up then counts. */
+const isHop = (body: EntryBody): body is Extract<EntryBody, { kind: 'take' }> =>
+  body.kind === 'take' && body.check === hoverProof && body.verdict !== 'refused'
 
 /** Whether a change meets what a check reads, and the value differs. */
 export const spoils = (change: Change, { reads }: Pick<Check, 'reads'>, sheet: SheetPart = {}): boolean => {

@@ -52,8 +52,8 @@ const unmoved: Readonly<Record<string, readonly string[]>> = {
   'failsafe.response': ['motors.idle', 'motors.most', 'rotor.hover'],
   // Only what holds a height at loss goes by the hover that it is told of: this sheet has it sink.
   'failsafe.bySwitch': ['rotor.hover'],
-  // A simulated frame has no ringing of its own that a filter would let through.
-  'hover.hop': ['filter.*'],
+  // A simulated frame has no ringing of its own that a filter would let through, and its loop keeps step at every rate.
+  'hover.hop': ['filter.*', 'loop.rate'],
 }
 
 /** What a take finds where settings are changed; or why it ended, if only because it took twice the time of a sound one. */

@@ -2,6 +2,8 @@ import type { Evidence, Finding, Segment, SheetPart, WantOf } from '@taraf/contr
 import { halfUs, stickAt, switchedAt } from '../arming/moved'
 import { applies, isOfArming, rulesOf } from '../arming/rules'
 import { byHand, defineCheck, judged, judgedAs, refusal, shown } from '../check'
+import { hoverFindings } from '../hover/known'
+import { hoverWords } from '../hover/words'
 import { limitFor } from '../limits'
 import { onTheWay } from '../radio/sticks'
 import { modeName } from '../switches/modeName'
@@ -72,11 +74,12 @@ export const homeTried = (sheet: SheetPart): Tried[] =>
 /** It comes home only where it knows where it is, and over what stands in the way. */
 export const returnHome = defineCheck({
   id: 'failsafe.returnHome',
-  version: 4,
+  version: 5,
   station: 'failsafe',
   title: 'Return home',
   proves: 'It flies home only with fix and home, over what stands in the way and no higher than it may.',
   words: {
+    ...hoverWords,
     'home-covered': 'Asked for without a fix: mode',
     'home-open': 'Asked for with a fix: mode',
     lift: 'Held up on its way home',
@@ -148,7 +151,7 @@ const homeFindings = (evidence: Evidence): Finding[] => {
     if (typeof one === 'string') return refusal(`${place.words}: ${one}`, again)
     found.push(...one)
   }
-  return [...found, ...heightFindings(evidence)]
+  return [...hoverFindings(evidence), ...found, ...heightFindings(evidence)]
 }
 
 const leastOnS = 1.8

@@ -114,6 +114,8 @@ export const hopAfter = (needs: readonly string[]): Check =>
       settings: [
         'gain.*',
         'filter.*',
+        // How often it corrects, and by what delay.
+        'loop.rate',
         'level.*',
         'board.*',
         'chip.*',

@@ -70,5 +70,6 @@ test('another one by over two points spoils what was judged, at the same voltage
   expect(hoversOtherwise(against(0.39), proof(0.369, 14.8))).toBe(true)
   // A full pack needs less for the same.
   expect(hoversOtherwise(against(0.39), proof((0.39 * 14.8) / 16.4, 16.4))).toBe(false)
-  expect(hoversOtherwise([], proof(0.5, 14.8))).toBe(false)
+  expect(hoversOtherwise([], proof(0.5, 14.8))).toBe(true)
+  expect(hoversOtherwise(against(0.39), [])).toBe(false)
 })
