@@ -89,7 +89,7 @@ export const makeWorld = async ({
   inRealTime = false,
 }: WorldOrder = {}) => {
   if (inRealTime && !/\.realtime\.test\.ts$/.test(expect.getState().testPath ?? ''))
-    throw new Error('a file whose world goes by the machine’s clock is named *.realtime.test.ts')
+    throw new Error('a file whose world uses the machine’s clock is named *.realtime.test.ts')
   beginTime(inRealTime)
   const name = `t_${randomUUID().slice(0, 8)}`
   const superuser = new Sequelize(urls.superuser, { dialect: 'postgres', logging: false })

@@ -37,7 +37,7 @@ export const campaignReport = z.strictObject({
     .describe('sound airframes of which a check found something'),
   missedSeeds: z
     .array(z.strictObject({ seed: z.int(), fault: z.string(), caught: z.boolean() }))
-    .describe('faults that were not caught, or not mended by the first remedy although nothing went wrong'),
+    .describe('faults that were not caught, or not repaired by the first remedy although nothing went wrong'),
   stuckSeeds: z.array(z.strictObject({ seed: z.int(), why: z.string() })),
   rates: z.strictObject({ falseAlarms: share, handedOver: share, caught: share, mendedFirst: share }),
 })

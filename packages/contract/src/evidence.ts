@@ -149,7 +149,7 @@ export const evidence = z.strictObject({
       settings: settings.optional(),
       choices: byName(z.array(z.string()))
         .optional()
-        .describe('what the board calls the choices of a setting, by its name: its number counts them from nought'),
+        .describe('what the board calls the choices of a setting, by its name: its number counts them from zero'),
     })
     .default({}),
   segments: z.array(segment).min(1),

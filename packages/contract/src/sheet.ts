@@ -175,7 +175,7 @@ export const sheet = z.strictObject({
       obstaclesM: z.number().nonnegative().max(1000).describe('the tallest of what may stand between it and its home, m'),
       mostHeightM: z.number().positive().max(1000).optional().describe('no higher than this, m; 120 where it is not said'),
       mostDistanceM: z.number().positive().optional().describe('no further from home than this, m'),
-      below: z.string().min(1).describe('what lies below on the way'),
+      below: z.string().min(1).describe('what is below on the way'),
     })
     .optional()
     .describe('what coming home by itself is held against'),

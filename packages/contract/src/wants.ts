@@ -19,7 +19,7 @@ export const question = z.strictObject({
     ),
   unit: z.string().optional(),
   booms: z.array(z.string()).optional().describe('where it is to be seen; the middle of the airframe where none is named'),
-  remedy: remedy.optional().describe('what mends it where the statement is not true'),
+  remedy: remedy.optional().describe('what repairs it where the statement is not true'),
   optional: z.boolean().optional().describe('may be left without an answer'),
 })
 
@@ -128,7 +128,7 @@ export const want = z.discriminatedUnion('kind', [
     riseS: seconds
       .optional()
       .describe(
-        'the command rises from nought to its share within this time; else it begins where motors begin, and rises within a second',
+        'the command rises from zero to its share within this time; else it begins where motors begin, and rises within a second',
       ),
     says,
   }),
@@ -155,7 +155,7 @@ export const want = z.discriminatedUnion('kind', [
       .readonly()
       .optional()
       .describe(
-        'a refusal counts only once one of these channels was seen outside its band: the switch was off, and is put on anew',
+        'a refusal counts only once one of these channels was seen outside its band: the switch was off, and is put on again',
       ),
     inForce: settings.optional().describe('put in force for this step alone, and never saved'),
   }),

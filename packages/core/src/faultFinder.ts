@@ -87,7 +87,7 @@ export const symptoms: readonly Symptom[] = [
     id: 'noArm',
     seen: 'It will not arm',
     causes: [
-      { words: 'The board says why', act: 'Read its reasons on the watch line; count the blinks of its light.' },
+      { words: 'The board says why', act: 'Read its reasons on the watch line; count how often its light blinks.' },
       {
         words: 'The throttle does not reach its low gate',
         act: 'Move the sticks to their ends.',

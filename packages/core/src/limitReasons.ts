@@ -142,7 +142,7 @@ export const limitReasons: Readonly<Record<LimitName, LimitReason>> = {
   'position.antenna': {
     sense: [0.001, 0.2],
     source: 'common practice',
-    reason: 'an offset that is told wrongly moves the craft when it turns',
+    reason: 'a wrong offset moves the craft when it turns',
   },
   'orientation.seating': {
     sense: [0.5, 8],
@@ -162,7 +162,7 @@ export const limitReasons: Readonly<Record<LimitName, LimitReason>> = {
   'follow.aside': {
     sense: [5, 40],
     source: 'common practice',
-    reason: 'a hand tilts by the eye to within ten or fifteen: more is a board that is told another turn than the one it sits at',
+    reason: 'a hand tilts by the eye to within ten or fifteen: more is a board that is set to another turn than it has',
   },
   'follow.turned': {
     sense: [20, 90],
@@ -172,7 +172,7 @@ export const limitReasons: Readonly<Record<LimitName, LimitReason>> = {
   'follow.tilt': {
     sense: [1, 15],
     source: 'common practice',
-    reason: 'a board that reports otherwise than gravity levels the craft wrongly',
+    reason: 'a board whose tilt differs from gravity levels the craft wrongly',
   },
   'follow.yaw': {
     sense: [2, 30],
@@ -262,7 +262,7 @@ export const limitReasons: Readonly<Record<LimitName, LimitReason>> = {
   'range.nought': {
     sense: [-0.1, 0.1],
     source: 'common practice',
-    reason: 'an ESC that takes more than this for nought begins later than its neighbours, and one that takes less may creep',
+    reason: 'an ESC whose zero is higher than this begins later than its neighbours, and one that takes less may creep',
   },
   'range.full': {
     sense: [0.8, 1.2],
@@ -277,7 +277,7 @@ export const limitReasons: Readonly<Record<LimitName, LimitReason>> = {
   'smooth.whole': {
     sense: [0.01, 10],
     source: 'band and unit of ISO 20816-1; the limit is common practice',
-    reason: 'a bearing that grates shakes at no rate of its own, and ends by seizing',
+    reason: 'a bearing that grates shakes at many rates, and seizes in the end',
   },
   'smooth.beside': {
     sense: [1.5, 20],
@@ -312,22 +312,22 @@ export const limitReasons: Readonly<Record<LimitName, LimitReason>> = {
   'arming.throttleOff': {
     sense: [2, 100],
     source: 'common practice: what a channel trembles by, and one small step of a hand',
-    reason: 'a gate that lies elsewhere than it is set is not the one that was looked at',
+    reason: 'a gate that is not where it is set is not the one that was looked at',
   },
   'arming.tiltOff': {
     sense: [0.5, 20],
     source: 'common practice: what a hand that tilts slowly is ahead by',
-    reason: 'a limit that lies elsewhere than it is set means that the board sees another tilt than there is',
+    reason: 'a limit that is not where it is set means that the board sees another tilt than there is',
   },
   'arming.cellOff': {
     sense: [0.02, 1],
     source: 'common practice, before the voltage is scaled at its own station',
-    reason: 'a limit that lies elsewhere than it is set means other volts or another number of cells than there are',
+    reason: 'a limit that is not where it is set means other volts or another number of cells than there are',
   },
   'arming.took': {
     sense: [0.1, 5],
     source: 'common practice',
-    reason: 'whoever waits for it to arm moves the switch again',
+    reason: 'a person who waits for it to arm moves the switch again',
   },
   'disarming.took': {
     sense: [0.05, 2],
@@ -336,7 +336,7 @@ export const limitReasons: Readonly<Record<LimitName, LimitReason>> = {
   },
   'disarming.sticks': {
     sense: [0.2, 5],
-    source: 'common practice: long enough that no turn in flight is taken for it',
+    source: 'common practice: long enough that no turn in flight looks like it',
     reason: 'what does not stop at once has hurt somebody by then',
   },
   'disarming.idle': {
@@ -423,7 +423,7 @@ export const limitReasons: Readonly<Record<LimitName, LimitReason>> = {
   'hop.spin': {
     sense: [1, 90],
     source: 'common practice: with the stick of yaw let go the nose stays where it is',
-    reason: 'what turns about itself has a rotor that turns the other way than it should',
+    reason: 'what spins has a rotor that turns the other way than it should',
   },
   'hop.trim': {
     sense: [0.2, 10],

@@ -22,7 +22,7 @@ export const changedMeanwhile = (
 ): string | null => {
   const [was, is] = [before.identity, after.identity]
   if (was !== null && is !== null) {
-    if (was.board !== is.board) return `another board lies there: ${is.board}, where it was ${was.board}`
+    if (was.board !== is.board) return `another board is there: ${is.board}, where it was ${was.board}`
     if (is.firmware === null || is.loader) return was.firmware === null || was.loader ? null : 'the board went into its loader'
     if (was.firmware !== null && !isSameImage(was.firmware, is.firmware)) return 'the board runs another image'
   }

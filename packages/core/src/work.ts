@@ -21,7 +21,7 @@ export const changeOfWork: Readonly<Record<Work, Change | null>> = {
   'choose model': { what: 'transmitter', words: 'another model chosen' },
   'bind receiver': { what: 'transmitter', words: 'bound again' },
   'calibrate sticks': { what: 'transmitter', words: 'sticks calibrated' },
-  'mend transmitter': { what: 'transmitter', words: 'a switch or a stick of it mended' },
+  'mend transmitter': { what: 'transmitter', words: 'a switch or a stick of it repaired' },
   'set receiver silent': { what: 'part', part: 'receiver at loss', act: 'fastened' },
   'feed receiver': { what: 'part', part: 'receiver feed', act: 'fastened' },
   'plug receiver lead': { what: 'part', part: 'receiver leads', act: 'fastened' },

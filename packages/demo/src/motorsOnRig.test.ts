@@ -88,7 +88,7 @@ test.each(['in the ESC', 'two leads swapped by hand'])('every fault is caught an
 
 test('an airframe that is mirrored throughout may follow that convention: the board is told, and says so', async () => {
   const rig = heardRig(3, { type: 'H6', faults: ['motors.mirrored'] })
-  const first = await takenOn(rig, byId('motors.order'), sheetOf('H6'), choosing('the board is told that all are mirrored'))
+  const first = await takenOn(rig, byId('motors.order'), sheetOf('H6'), choosing('the board is set to mirror all'))
   expect(wrongIn(first)[0]?.remedy).toMatchObject({ by: 'settings', settings: { 'motors.mirrored': 1 } })
   follow(rig, first)
   expect((await takenOn(rig, byId('motors.order'), sheetOf('H6'), choosing('not now'))).verdict).toBe('pass')

@@ -27,8 +27,8 @@ type Answers = { [Name in AskName]: (rig: Rig, ask: Extract<Ask, { ask: Name }>,
 const refused = (refusal: RefusalType, detail: string): Refused => ({ refusal, detail })
 const details: Partial<Record<string, string>> = {
   held: 'another permit is held; nothing was changed',
-  'power-changed': 'the battery connection named is not the one that is there; confirm props anew',
-  token: 'this token holds nothing; whatever turned was stopped',
+  'power-changed': 'the battery connection named is not the one that is there; confirm props again',
+  token: 'this token holds nothing; all that turned was stopped',
   props: 'this permit wants props as it says: off on the bench, on for flight',
   'no-battery': 'this permit wants another state of the battery',
   signal: 'the signal to the ESCs counts: it has no ends to be taught',

@@ -714,7 +714,7 @@ test(
     await check(page, /Heat/)
     await take(page)
     const list = page.getByRole('region', { name: 'List' }).last()
-    await heldUntil(page, () => expect(list.getByText('How their heat is told')).toBeVisible({ timeout: 30_000 }))
+    await heldUntil(page, () => expect(list.getByText('How their heat is known')).toBeVisible({ timeout: 30_000 }))
     await list.getByRole('button', { name: 'with a thermometer' }).click()
     await act(page, 'Go on with these answers').click()
     for (const position of ['front right', 'rear right', 'rear left', 'front left'])

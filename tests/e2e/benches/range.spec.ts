@@ -69,7 +69,7 @@ test('the range of an analogue signal: taught by its script, measured; an ESC th
   await measured('fail')
   await expect(
     verdictOf(page)
-      .getByText(/The ESC at output 2 was taught, and goes by another range/)
+      .getByText(/The ESC at output 2 was taught, and still uses another range/)
       .first(),
   ).toBeVisible()
   await hand(page, 'No battery')
@@ -81,6 +81,6 @@ test('the range of an analogue signal: taught by its script, measured; an ESC th
       .first(),
   ).toBeVisible()
   await measured('pass')
-  await expect(page.getByText('Nought of output 2').first()).toBeVisible()
+  await expect(page.getByText('Zero of output 2').first()).toBeVisible()
   await hand(page, 'No battery')
 })

@@ -38,7 +38,7 @@ const actOfWork: Readonly<Record<Work, NamedAct | ((output: number) => NamedAct)
   'replace receiver': { label: 'Replace the receiver', act: { act: 'replace', part: 'receiver' } },
   'fit telemetry wire': { label: 'Push the telemetry wire in', act: { act: 'telemetry wire', in: true } },
   'calibrate sticks': { label: 'Calibrate the sticks', act: { act: 'stick calibration' } },
-  'mend transmitter': { label: 'Mend the transmitter', act: { act: 'mend transmitter' } },
+  'mend transmitter': { label: 'Repair the transmitter', act: { act: 'mend transmitter' } },
   'take load off': { label: 'Take the extra load off', act: { act: 'take load off' } },
   'replace position receiver': { label: 'Replace the position receiver', act: { act: 'replace', part: 'position receiver' } },
 }

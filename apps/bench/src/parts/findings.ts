@@ -50,7 +50,7 @@ export const limitWords = ({ limit, verdict, unit }: Finding): string => {
   if (Array.isArray(equals) || (typeof equals === 'object' && equals !== null && Object.keys(equals).length === 0))
     return `wanted: ${valueWords({ value: equals as Finding['value'] })}`
   if (typeof equals === 'object' && equals !== null)
-    return `the board is told ${valueWords({ value: equals as Record<string, number> })}${within === undefined ? '' : `; up to ${within} ${unit} off is the same`}`
+    return `the board is set to ${valueWords({ value: equals as Record<string, number> })}${within === undefined ? '' : `; up to ${within} ${unit} off is the same`}`
   if (min !== undefined && max !== undefined) return `allowed ${boundFigure(min)} to ${boundFigure(max)}`
   if (max !== undefined) return `at most ${boundFigure(max)}`
   return min !== undefined ? `at least ${boundFigure(min)}` : ''

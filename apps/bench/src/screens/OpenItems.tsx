@@ -127,7 +127,7 @@ export const Parking = ({ job }: { job: JobView }) => {
         <Notice
           title="Parked"
           detail={parked}
-          todo="Whoever takes it up goes on from here; nothing is taken meanwhile."
+          todo="The next person goes on from here; nothing is taken until then."
           act={{ label: resuming.isLoading ? 'Taking it up …' : 'Take it up again', onPress: () => void resume(job.id) }}
         />
         <ProblemNotice problem={problemOf(resuming.error)} />

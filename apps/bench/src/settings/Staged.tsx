@@ -85,7 +85,7 @@ export const Staged = ({ job, view, staged, stage, forget, may }: StagedProps) =
         />
         <Act kind="quiet" label="Leave all as it is" onPress={forget} />
       </Row>
-      {!may && <Words kind="small">To write, hold the bench that the airframe lies on.</Words>}
+      {!may && <Words kind="small">To write, hold the bench of this airframe.</Words>}
       <ProblemNotice problem={problemOf(error)} />
     </Paper>
   )

@@ -227,13 +227,13 @@ const SheetBody = ({ sheet }: { sheet: Sheet }) => {
         <Section key={group} title={`Settings: ${group}`} lines={names.map((name) => [name, String(settings[name])])} />
       ))}
       <Section
-        title="Limits of its own"
+        title="Own limits"
         lines={Object.entries(limits).map(([name, limit]) => [name, `${spanOf(limit)}: ${limit.reason}`])}
       />
       <Section title="What bypasses the board" lines={pastBoard.map(({ channel, what }) => [`channel ${channel}`, what])} />
       <Section title="Packed with it" lines={contents.map((content) => [content, ''])} />
       {Object.keys(limits).length === 0 && (
-        <Notice title="No limits of its own" todo="Every limit is the shop’s; a new version may set one, with its reason." />
+        <Notice title="No own limits" todo="Every limit is the shop’s; a new version may set one, with its reason." />
       )}
     </>
   )

@@ -52,7 +52,7 @@ export const rules: readonly Rule[] = [
     run: async (_url, peer) => {
       const hello = await peer.ask({ ask: 'hello', version: benchLinkVersion })
       expectThat(hello.version === benchLinkVersion, `it says version ${hello.version}`)
-      expectThat(hello.bootedAtMs <= Date.now() + 60_000, 'the start of its clock lies in the future')
+      expectThat(hello.bootedAtMs <= Date.now() + 60_000, 'the start of its clock is in the future')
       await peer.refused({ ask: 'hello', version: benchLinkVersion + 7 }, 'version')
     },
   },
@@ -74,7 +74,7 @@ export const rules: readonly Rule[] = [
           const range = ranges[name]
           expectThat(
             range !== undefined && value >= range.min && value <= range.max,
-            `ESC setting ${name} = ${value} has no range or lies beyond it`,
+            `ESC setting ${name} = ${value} has no range or is beyond it`,
           )
         }
       }

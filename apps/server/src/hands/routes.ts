@@ -14,7 +14,7 @@ export const handsRoutes = (benches: Benches, clock: Clock): Router => {
   const router = Router()
   const reach = async (bench: string, init?: RequestInit): Promise<unknown> => {
     const url = await benches.handsUrl(z.uuid('is no bench').parse(bench))
-    if (url === null) throw new ProblemError('no-hands', 'What lies on this bench is real.')
+    if (url === null) throw new ProblemError('no-hands', 'This bench is real: it has no simulated hands.')
     const limit = timeLimit(clock, answerMs)
     const reply = await fetch(url, { ...init, signal: limit.signal }).catch(() => {
       throw new ProblemError('link-lost', 'The rig does not answer.')

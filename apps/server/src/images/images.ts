@@ -46,7 +46,7 @@ export const keepImage = async (db: Database, files: FileWork, file: string, byt
   if (known.length === 0)
     throw new ProblemError(
       'file-wrong',
-      `${file}: no build sheet says where images lie in the flash of its board: add that to the board of a sheet first.`,
+      `${file}: no build sheet says where images are in the flash of its board: add that to the board of a sheet first.`,
     )
   const { data, identity } = await files.image(file, bytes, known)
   const sha256 = createHash('sha256').update(data).digest()

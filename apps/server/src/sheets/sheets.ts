@@ -84,7 +84,7 @@ export const makeSheet = async (
     if (!variant.success) throw wrong(firstIssue(whole.error))
     const { type, version } = variant.data.variantOf
     sheet = resolveVariant((await viewSheet(db, type, version)).sheet, variant.data)
-    if (sheet.type === type) throw wrong(`type: a variant of ${type} has a type of its own`)
+    if (sheet.type === type) throw wrong(`type: a variant of ${type} needs its own type`)
   }
   const newest = await newestOf(db, sheet.type)
   const version = (newest?.version ?? 0) + 1

@@ -195,6 +195,6 @@ const remedyOf = (evidence: Evidence, found: string): Remedy => {
   if ((board.settings?.['motors.idle'] ?? idle) < idle && found.includes('stands'))
     return setting(evidence, 'Raise the idle command: it does not turn every motor.', { 'motors.idle': idle })
   return byHand(
-    'Do not fly it. Battery out. The board drives its motors otherwise than it should: compare its settings with the sheet, write its firmware again, and run this again.',
+    'Do not fly it. Battery out. The board does not drive its motors as it should: compare its settings with the sheet, write its firmware again, and run this again.',
   )
 }

@@ -73,7 +73,7 @@ const questionsOf = (sheet: SheetPart): Question[] => {
     {
       id: armedAnswers.light,
       words: 'Light of the board while it was armed',
-      why: 'In the field there is no screen: whoever picks it up must see that it is armed.',
+      why: 'In the field there is no screen: the person who picks it up must see that it is armed.',
       answer: [...new Set(lights.map(({ shows }) => shows)), notSeen],
     },
   ]
@@ -115,5 +115,5 @@ const wayRemedy = (sheet: SheetPart, settings: Settings | undefined): Remedy => 
   const wanted = bySwitch ? 0 : 1
   return settings?.['arm.way'] !== undefined && settings['arm.way'] !== wanted
     ? { by: 'settings', act: `Have it arm by ${way(bySwitch)}.`, settings: { 'arm.way': wanted } }
-    : byHand('Nothing came of it. Take Switches again: the channel or the band of arming is another one.')
+    : byHand('It did not arm. Take Switches again: the channel or the band of arming is another one.')
 }

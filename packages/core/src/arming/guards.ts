@@ -107,7 +107,7 @@ export const guardsOf = (sheet: SheetPart): readonly Guard[] => {
       step: {
         ...trial,
         label: 'calibration',
-        ask: `${off}, throttle down, laid level. Then ${on}: for this step the board is told that nothing was measured.`,
+        ask: `${off}, throttle down, laid level. Then ${on}: for this step the board has no measured values.`,
         inForce: uncalibrated,
       },
     })

@@ -190,7 +190,7 @@ const lowRemedy = ({ sheet, board: { settings } }: Evidence, output: number, how
 }
 
 const noneTurns = byHand(
-  'Battery out. None of them turns: what the board gives for idle is nought to these ESCs. Take Range of the signal again, then this check.',
+  'Battery out. None of them turns: what the board gives for idle is zero to these ESCs. Take Range of the signal again, then this check.',
 )
 
 const seenRemedy = (output: number, evidence: Evidence): Remedy => {

@@ -12,7 +12,7 @@ export const refuses = defineCheck({
   version: 2,
   station: 'arming',
   title: 'Must refuse',
-  proves: 'Whatever must keep it from arming does, each tried by itself.',
+  proves: 'Everything that must keep it from arming does, each tried alone.',
   words: (sheet) =>
     Object.fromEntries([
       ['tilt', 'Arms up to a tilt of, by its setting: too far over to be tried'],

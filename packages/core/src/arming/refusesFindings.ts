@@ -216,7 +216,7 @@ const edgeOf = (
 
 const lies = ({ kind }: Guard): Remedy =>
   ({
-    throttle: byHand('The gate lies elsewhere than it is set: take Stick ends again, then this check.'),
+    throttle: byHand('The gate is not where it is set: take Stick ends again, then this check.'),
     tilt: byHand('The board sees another tilt than there is: take Level and Follow again, then this check.'),
     battery: byHand(
       'The board sees other volts than the meter: look at its scale of volts and its number of cells, then take this check again.',
@@ -296,7 +296,7 @@ const whyNotTried = (guard: Guard, segment: Segment, evidence: Evidence): string
   const began = Math.min(...(segment.events ?? []).map((event) => event.t), ...(segment.streams.radio?.t ?? []))
   // A board that kept its power kept its clock too.
   return up === undefined || began >= up.t
-    ? 'the board did not start anew: battery and cable must both be out, and its switch on as power comes'
+    ? 'the board did not start again: battery and cable must both be out, and its switch on as power comes'
     : null
 }
 const leastGapS = 0.5

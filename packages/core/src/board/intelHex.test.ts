@@ -48,7 +48,7 @@ describe('reading', () => {
     ['1: the record that ends the file is missing', [record(0, 0, 1)]],
     ['2: something follows the end of the file in line 1', [end, record(0, 0, 1)]],
     ['3: its bytes at 0x11 were given in line 1 already', [record(0, 0x10, 1, 2), record(0, 0x20, 1), record(0, 0x11, 5), end]],
-    ['2: its bytes lie beyond the last address', [record(4, 0, 0xff, 0xff), record(0, 0xffff, 1, 2), end]],
+    ['2: its bytes are beyond the last address', [record(4, 0, 0xff, 0xff), record(0, 0xffff, 1, 2), end]],
   ] as [string, string[]][])('%s', (expected, lines) => expect(why(...lines)).toContain(expected))
   test('fifty megabytes are refused unread', () => {
     expect(parseHex(':'.padEnd(50_000_000, '0'))).toMatchObject({ why: expect.stringContaining('50 MB') as string })

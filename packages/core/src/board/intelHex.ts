@@ -66,7 +66,7 @@ export const parseHex = (text: string, mostChars = 8_000_000): HexFile | HexRefu
       case data:
         // Within a segment an offset runs over its end to its beginning; a linear address does not.
         if (offset + bytes.length <= 0x10000 || !segmented) {
-          if (base + offset + bytes.length > 2 ** 32) return { line: number, why: 'its bytes lie beyond the last address' }
+          if (base + offset + bytes.length > 2 ** 32) return { line: number, why: 'its bytes are beyond the last address' }
           runs.push({ line: number, address: base + offset, bytes })
         } else {
           const fits = 0x10000 - offset

@@ -58,7 +58,7 @@ export function* writeImage(
   }
   if (wrong.length > 0)
     return {
-      why: `${wrong.length} blocks read back otherwise than they were written, ${mostRounds} times over: the flash is worn`,
+      why: `${wrong.length} blocks did not read back as they were written, ${mostRounds} times over: the flash is worn`,
     }
   const { firmware } = (yield* ask('ending', 1, { ask: 'image.end', sha256 })) as AnswerOf<'image.end'>
   return { firmware }

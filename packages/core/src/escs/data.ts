@@ -162,6 +162,6 @@ const badReplies = (evidence: Evidence, isAll: boolean, outputs: readonly number
     }
   return {
     by: 'technician',
-    act: 'The replies of all ESCs are bad at once: that is no single wire. See at "Motor signal" that all understand it. If this came with an update, of the board or of the ESCs, go back to the pair of versions that worked.',
+    act: 'The replies of all ESCs are bad at once: one wire alone cannot do that. See at "Motor signal" that all understand it. If this came with an update, of the board or of the ESCs, go back to the pair of versions that worked.',
   }
 }

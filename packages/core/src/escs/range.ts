@@ -53,14 +53,14 @@ export const range = defineCheck({
   version: 1,
   station: 'escs',
   title: 'Range of the signal',
-  proves: 'Every ESC takes the lowest signal of the board for nought and the highest for all.',
+  proves: 'Every ESC stands at the lowest signal of the board and gives full speed at the highest.',
   words: (sheet) => ({
     taught: 'Taught',
     volts: 'Battery while they turn',
     speeds: 'Between the fastest and the slowest',
     ...Object.fromEntries(
       outputsOf(sheet).flatMap((output) => [
-        [`nought${output}`, `Nought of output ${output}`],
+        [`nought${output}`, `Zero of output ${output}`],
         [`full${output}`, `All of output ${output}`],
       ]),
     ),
@@ -135,7 +135,7 @@ const rangeFindings = (evidence: Evidence): Finding[] => {
 
 const learnsNot = (outputs: readonly number[]): Remedy => ({
   by: 'work',
-  act: `The ESC at ${outputWords(outputs)} was taught, and goes by another range. Battery out; replace it, then run this again. If it reads so still, replace its motor.`,
+  act: `The ESC at ${outputWords(outputs)} was taught, and still uses another range. Battery out; replace it, then run this again. If it reads so still, replace its motor.`,
   work: ['replace ESC', 'replace motor'],
   outputs: [...outputs],
 })

@@ -30,7 +30,7 @@ export const signal = defineCheck({
   version: 1,
   station: 'escs',
   title: 'Motor signal',
-  proves: 'The board speaks to the ESCs in a signal that they understand, that the wires carry and that fits the period.',
+  proves: 'The board uses a motor signal that the ESCs understand, that the wires carry and that fits the period.',
   words: {
     understood: 'Signal',
     wireLength: 'Prop, for the length of the wires',

@@ -77,7 +77,7 @@ const questionsOf = (sheet: SheetPart): Question[] => {
     {
       id: seenAlone.off,
       words: rulesOf(sheet).bySwitch ? 'Arm switch off' : 'Disarmed by the sticks',
-      why: 'Whatever turns must stop.',
+      why: 'All that turns must stop.',
       answer: [atOnce, wentOn],
     },
     { id: seenAlone.lost, words: 'Transmitter off', why: 'It acts, and ends.', answer: [later, atOnce, wentOn] },
@@ -155,7 +155,7 @@ const slackS = 1
 const withCableS = 3
 
 const otherwise = byHand(
-  'Battery out at once. On its battery alone it does otherwise than with the cable in: look at what feeds the board, the receiver and the ESCs, then run it again.',
+  'Battery out at once. On its battery alone it behaves differently than with the cable in: look at what feeds the board, the receiver and the ESCs, then run it again.',
 )
 
 type Told = EvidenceEvent & { readonly phase?: string; readonly cause?: string; readonly reasons?: readonly string[] }

@@ -65,7 +65,7 @@ export const lossesOf = (sheet: SheetPart): Loss[] => {
       from: 'disarmed',
       by: 'transmitter',
       mode: first,
-      proves: 'Disarmed: nothing turns, whatever comes or goes.',
+      proves: 'Disarmed: nothing turns when the signal goes or comes.',
     },
   ]
 }

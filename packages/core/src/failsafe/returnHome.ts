@@ -88,7 +88,7 @@ export const returnHome = defineCheck({
     'home-covered.account': 'Asked for without a fix: motors, moment by moment',
     'home-open.account': 'Asked for with a fix: motors, moment by moment',
     distance: 'Furthest from home',
-    below: 'What lies below',
+    below: 'What is below',
   },
   needs: ['failsafe.response', 'sensors.position'],
   reads: {

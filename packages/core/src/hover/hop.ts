@@ -98,7 +98,7 @@ export const hopAfter = (needs: readonly string[]): Check =>
       lifts: 'Lift-off',
       hoverThrottle: 'Command in hover',
       over: 'Command in hover against what is known, at mid-pack voltage',
-      spin: 'Turns about its upright axis',
+      spin: 'Spin in hover',
       rollTrim: 'Lean in hover, roll',
       pitchTrim: 'Lean in hover, pitch',
       outputs: 'Motors in hover',

@@ -101,9 +101,7 @@ const spinIn = ({ sheet }: Evidence, imu: NonNullable<Streams['imu']>, hover: Ho
     rate,
     'deg/s',
     { min: -max, max },
-    byHand('It turns about itself: a prop or a motor turns the other way. Take Order and direction and Prop plan again.', [
-      'put right prop',
-    ]),
+    byHand('It spins: a prop or a motor turns the other way. Take Order and direction and Prop plan again.', ['put right prop']),
   )
 }
 
@@ -272,7 +270,7 @@ const powerIn = ({ power }: Streams, hover: Hover): Finding[] => {
 /** So many points more are no load: nobody would carry it out. */
 const noLoad = 20
 const pushesDown = byHand(
-  'Battery out. It takes far more to hold it up than any load does: a rotor of it pushes down. Take Order and direction and Prop plan again.',
+  'Battery out. It takes far more to hold it up than any load does: one rotor pushes the wrong way. Take Order and direction and Prop plan again.',
   ['put right prop'],
 )
 /** What holds it up, at mid-pack voltage, against others of its type, else against the sheet. */

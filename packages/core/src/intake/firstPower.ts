@@ -42,7 +42,7 @@ export const firstPower = defineCheck({
   version: 2,
   station: 'intake',
   title: 'First power',
-  proves: 'Nothing is shorted, and at rest it draws no more current than the sheet allows.',
+  proves: 'Nothing is shorted, and it draws no more current at rest than the sheet allows.',
   words: {
     short: 'Behind the limiter',
     amps: 'Current at rest, highest second',

@@ -59,7 +59,11 @@ export const forWhom = defineCheck({
   appliesTo: applies('intake.forWhom'),
   stages: null,
   *take({ sheet }) {
-    yield* want.answers({ label: 'list', ask: 'Ask whoever ordered it, or read the order.', questions: questionsOf(sheet) })
+    yield* want.answers({
+      label: 'list',
+      ask: 'Ask the person who ordered it, or read the order.',
+      questions: questionsOf(sheet),
+    })
   },
   evaluate: (evidence) => findingsOfList(questionsOf(evidence.sheet), evidence),
 })

@@ -40,7 +40,11 @@ export const incoming = defineCheck({
   appliesTo: applies('intake.incoming'),
   stages: null,
   *take() {
-    yield* want.answers({ label: 'list', ask: 'Ask whoever built it, or read the slip in the box.', questions: [...questions] })
+    yield* want.answers({
+      label: 'list',
+      ask: 'Ask the person who built it, or read the slip in the box.',
+      questions: [...questions],
+    })
   },
   evaluate: (evidence) => findingsOfList(questions, evidence),
 })

@@ -72,7 +72,7 @@ const way = {
   questions: [
     {
       id: heatWays.item,
-      words: 'How their heat is told',
+      words: 'How their heat is known',
       why: 'A thermometer tells a few degrees apart; a hand tells which one is hot.',
       answer: [heatWays.thermometer, heatWays.hand],
     },

@@ -101,7 +101,7 @@ test.each<[string, Observation[], RegExp]>([
 test.each([
   ['in the ESC', 'technician', /Leave the leads as they are/],
   ['two leads swapped by hand', 'work', /Leave its ESC as it is/],
-  ['the board is told that all are mirrored', 'settings', /motors.mirrored/],
+  ['the board is set to mirror all', 'settings', /motors.mirrored/],
   ['not now', 'either', /Every motor turns the other way/],
 ] as const)('of two ways to reverse, the one that was chosen excludes the other: %s', (answer, kind, act) => {
   const how: Observation = { segment: 'how', item: 'reverseBy', answer }

@@ -119,7 +119,9 @@ const areReversed = (evidence: Evidence, outputs: readonly number[]): boolean =>
 const chosenRemedy = (way: unknown, outputs: readonly number[], mirrored: boolean): Remedy | null => {
   const { esc, leads, mirrored: told } = reverseWays
   if (way === esc)
-    return byHand(`The ESC at ${outputWords(outputs)} is told the other way now. Leave the leads as they are, and run it again.`)
+    return byHand(
+      `The ESC at ${outputWords(outputs)} is set to the other way now. Leave the leads as they are, and run it again.`,
+    )
   if (way === leads)
     return {
       by: 'work',

@@ -169,6 +169,6 @@ const shakes = (output: number, share: number): Remedy =>
       )
     : byWork(
         output,
-        `The motor at ${outputWords([output])} shakes at no rate of its own: a bearing that grates. Battery out; turn it by hand beside another one, feel its screws, replace it.`,
+        `The motor at ${outputWords([output])} shakes at many rates: a bearing that grates. Battery out; turn it by hand beside another one, feel its screws, replace it.`,
       )
 const byWork = (output: number, act: string): Remedy => ({ by: 'work', act, work: ['replace motor'], outputs: [output] })

@@ -11,7 +11,7 @@ export const reverseWays = {
   item: 'reverseBy',
   esc: 'in the ESC',
   leads: 'two leads swapped by hand',
-  mirrored: 'the board is told that all are mirrored',
+  mirrored: 'the board is set to mirror all',
   later: 'not now',
 } as const
 

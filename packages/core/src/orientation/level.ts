@@ -15,7 +15,7 @@ const laid = {
   mayLack: ['attitude'],
   still: 'laid',
 } as const
-const proof = { ...laid, kind: 'capture', label: 'proof', ask: 'Leave it as it lies, hands off.', atOnce: true } as const
+const proof = { ...laid, kind: 'capture', label: 'proof', ask: 'Leave it where it is, hands off.', atOnce: true } as const
 const farthestDeg = 15
 const halfTurnWithinDeg = 30
 

@@ -149,4 +149,4 @@ const leapsOf = (t: Values, us: Values): Leap[] => {
 }
 
 /** What is done about a control that leaps by itself. */
-export const mendControl = 'Mend the switch or the stick of the transmitter that it is on, or take another transmitter.'
+export const mendControl = 'Repair the switch or the stick of the transmitter that it is on, or take another transmitter.'

@@ -106,7 +106,7 @@ export const link = defineCheck({
     transmitterOff: 'Transmitter off',
     transmitterOn: 'Heard again after the transmitter was off',
     powerOn: 'Heard again after the airframe was off',
-    strengthChannel: 'Strength is told on',
+    strengthChannel: 'Strength channel',
     transmitter: 'Transmitter',
     model: 'Model chosen on it',
     telemetryOn: 'Telemetry on the board',

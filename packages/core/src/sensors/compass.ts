@@ -57,7 +57,7 @@ export const compass = defineCheck({
     const fitted = fitEllipsoid(...spread(mag))
     if (fitted === null)
       return refusal(
-        'the samples lie on no ellipsoid, or on too little of one',
+        'the samples are on no ellipsoid, or on too little of one',
         'Run it again, away from iron and motors, and turn it through all directions: each side up once, then around.',
       )
     // What it covers and leaves is told by every sample.

@@ -20,7 +20,7 @@ const after = {
   ...sampled,
   kind: 'capture',
   label: 'after',
-  ask: 'Leave it as it lies, hands off.',
+  ask: 'Leave it where it is, hands off.',
   atOnce: true,
   state,
 } as const

@@ -6,7 +6,7 @@ import { mean, standardDeviation } from '../statistics'
 import type { Column, Evidence, Finding } from '@taraf/contract'
 
 const rest = { seconds: 5, stage: 'calibrated', streams: ['imu'], alive: ['gx', 'gy', 'gz'], still: 'laid' } as const
-const proof = { ...rest, kind: 'capture', label: 'proof', ask: 'Leave it as it lies, hands off.', atOnce: true } as const
+const proof = { ...rest, kind: 'capture', label: 'proof', ask: 'Leave it where it is, hands off.', atOnce: true } as const
 
 /** The gyro at rest: what bias and noise are left after its calibration. */
 export const gyroRest = defineCheck({

@@ -143,7 +143,7 @@ const antenna = ({ board: { settings }, sheet, observations }: Evidence): Findin
             { max },
             {
               by: 'settings',
-              act: `The board is told another place of the antenna than ${wanted === null ? 'the one that it sits at' : 'the sheet has'}. Write it.`,
+              act: `The board is set to another place of the antenna than ${wanted === null ? 'the one that it sits at' : 'the sheet has'}. Write it.`,
               settings: Object.fromEntries(names.map((name, i) => [name, right[i] as number])),
             },
           ),

@@ -161,7 +161,7 @@ const modeFindings = (
             verdict: 'fail',
             remedy: byHand(
               countsFromNought
-                ? `The board counts the positions of switch ${one.name} from nought: take one from the number of each mode's position.`
+                ? `The board counts the positions of switch ${one.name} from zero: take one from the number of each mode's position.`
                 : 'The board reports another mode than its own bands ask for. Read its settings again, then run it again.',
             ),
           },
@@ -354,7 +354,7 @@ const mixAct = ({ fault, functions }: Found | Alike, sheet: SheetPart, measured:
   )
   return (
     `On the transmitter, mix the failsafe switch into channel ${row.channel}. With it on, it adds to switch ${name} ${words.join(', ')}` +
-    (common === null ? ': each position needs an offset of its own.' : `: ${Math.round(common)} us does for all.`)
+    (common === null ? ': each position needs its own offset.' : `: ${Math.round(common)} us does for all.`)
   )
 }
 

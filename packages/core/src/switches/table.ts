@@ -173,7 +173,7 @@ export interface Offset {
 /**
  * Two functions on one channel: a second switch adds an offset to the mode switch, and each mode must land in the failsafe band with it.
  * Gives the offsets for each position, `margin` within the band, and the one that does for all of them, in the middle of what does; null
- * where none does, and then each position needs an offset of its own.
+ * where none does, and then each position needs its own offset.
  */
 export const failsafeOffsets = (
   modes: readonly number[],

@@ -94,7 +94,7 @@ export const escFaults: readonly Fault[] = [
       id: 'escs.wontLearn',
       station: 'escs',
       where: 'memory of one analogue ESC',
-      shows: 'it was taught the range, and goes by its own',
+      shows: 'it was taught the range, and keeps its own',
       caughtBy: 'escs.range',
       remedy: 'replace the ESC',
       likelihood: 0.05,

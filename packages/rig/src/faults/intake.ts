@@ -21,7 +21,7 @@ export const intakeFaults: readonly Fault[] = [
     where: 'a part that draws current with nothing turning',
     shows: 'rest current over its limit at first power',
     caughtBy: 'intake.firstPower',
-    remedy: 'unplug part by part until it falls, mend that part',
+    remedy: 'unplug part by part until it falls, repair that part',
     likelihood: 0.015,
     inject: ({ airframe: { power }, beyond }) => void (power.extraRestAmps = beyond(restAmpsMost, 0.01) - power.restAmps),
     isIn: ({ airframe: { power } }) => power.restAmps + power.extraRestAmps > restAmpsMost,

@@ -45,7 +45,7 @@ export const HomeForm = ({ sheet, set }: PartProps) => {
         value={home.mostDistanceM}
         onChange={(mostDistanceM) => change({ mostDistanceM })}
       />
-      <Field label="What lies below" place="home.below" value={home.below} onChange={(below) => change({ below })} />
+      <Field label="What is below" place="home.below" value={home.below} onChange={(below) => change({ below })} />
     </Paper>
   )
 }

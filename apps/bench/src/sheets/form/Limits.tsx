@@ -18,8 +18,8 @@ export const Limits = ({ sheet, set }: PartProps) => {
   }
   const [adding, setAdding] = useState(false)
   return (
-    <Paper role="group" aria-label="Limits of its own">
-      <Words kind="heading">Limits of its own</Words>
+    <Paper role="group" aria-label="Own limits">
+      <Words kind="heading">Own limits</Words>
       {Object.entries(limits).map(([name, limit]) => {
         const known = allLimits[name as keyof typeof allLimits] as { unit: string; min?: number; max?: number } | undefined
         const why = limitReasons[name as LimitName]

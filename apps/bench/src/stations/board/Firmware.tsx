@@ -86,7 +86,7 @@ export const Firmware = ({ job }: { job: JobView }) => {
           onPress={() => void add()}
         />
       </Row>
-      {!holds && <Words kind="small">To write one, hold the bench that the airframe lies on.</Words>}
+      {!holds && <Words kind="small">To write one, hold the bench of this airframe.</Words>}
       <ProblemNotice problem={problemOf(keeping.error)} />
       <ProblemNotice problem={problemOf(writing.error)} />
       <Signals sheet={job.sheet} part="board" />

@@ -158,7 +158,7 @@ const auditCopies = (card: Card, entries: readonly StoredEntry[], isOfToday: boo
   if (!isOfToday || Object.keys(card.standings).length !== checks.length) return found
   if (card.overall !== overallOf(standings, entries))
     found.push(`it is listed as "${card.overall}", and is "${overallOf(standings, entries)}"`)
-  if (canonicalize(card.standings) !== canonicalize(standings)) found.push('its checks are listed otherwise than its entries say')
+  if (canonicalize(card.standings) !== canonicalize(standings)) found.push('its list of checks differs from its entries')
   return found
 }
 
@@ -255,7 +255,7 @@ const auditHandover = (card: Card, entries: readonly StoredEntry[]): string[] =>
   // Titles are words of their day: what is said of each check is not.
   const worth = (line: HandoverBody['checks'][number] | undefined) => canonicalize({ ...line, title: '' })
   for (const line of body.checks)
-    if (worth(lines.get(line.check)) !== worth(line)) found.push(`its handover says of "${line.title}" what its entries do not`)
+    if (worth(lines.get(line.check)) !== worth(line)) found.push(`its handover and its entries differ on "${line.title}"`)
   if (body.checks.length === lines.size && body.outcome !== outcomeOf(standings))
     found.push(`its handover says "${body.outcome}", and its entries say "${outcomeOf(standings)}"`)
   const signed = before.slice(-2).map(({ seq, by, body: b }) => ({ role: b.kind === 'signature' ? b.role : null, by, seq }))
