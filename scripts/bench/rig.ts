@@ -1,4 +1,4 @@
-// Figures of the simulated airframe alone, as rows for the table: run with --expose-gc in a process of its own.
+// Figures of the simulated airframe alone, as rows for the table: run with --expose-gc in its own process.
 import { demoShop, drawnAt, rigOf } from '@taraf/demo'
 import { actOn, stepS, type Rig } from '@taraf/rig'
 import { median } from './median.mjs'

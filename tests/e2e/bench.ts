@@ -111,7 +111,7 @@ export const enter = async (page: Page, login: Login) => {
 export const place = (page: Page, name: 'Today' | 'Airframes' | 'Sheets' | 'Batch notes' | 'Faults') =>
   page.getByRole('navigation', { name: 'The shop' }).getByRole('link', { name, exact: true }).click()
 
-/** Goes to another view as the application itself does, which is there already: loading it anew takes a second or two. */
+/** Goes to another view as the application itself does, which is there already: loading it again takes a second or two. */
 export const goWithin = (page: Page, path: string) =>
   page.evaluate((to) => {
     history.pushState(null, '', to)
@@ -128,7 +128,7 @@ export const toCheck = async (page: Page, name: RegExp) => {
 
 export const act = (page: Page, name: string) => page.getByRole('button', { name, exact: true })
 
-/** Takes a check, for the first time or anew. */
+/** Takes a check, for the first time or again. */
 export const take = (page: Page) =>
   page
     .getByRole('button', { name: /^(Start|Run again|Finish)$/ })
@@ -224,7 +224,7 @@ export const holdDown = async (page: Page, name: string) => {
 }
 export const letUp = (page: Page) => page.mouse.up()
 
-/** Holds the control under which props are confirmed off, anew where the link was away for a moment and took it with it. */
+/** Holds the control under which props are confirmed off, again where the link was away for a moment and took it with it. */
 export const confirmPropsOff = async (page: Page) => {
   const props = page.locator('[data-watch=props]').last()
   await expect(props).toHaveText('not confirmed')
@@ -273,7 +273,7 @@ export const holding = 'Hold to turn the motors'
 /** A machine that pauses for a moment lets a press lapse: motors that stand for so long while the button is down are not held any more. */
 const lapsedMs = 4_000
 
-/** Holds the button down, anew where its press lapsed, until what is waited for is there; then lets go, and all stand. */
+/** Holds the button down, again where its press lapsed, until what is waited for is there; then lets go, and all stand. */
 export const heldUntil = async (page: Page, isThere: () => Promise<void>) => {
   const control = page.getByRole('button', { name: holding }).last()
   await expect(control).toBeVisible({ timeout: 10_000 })

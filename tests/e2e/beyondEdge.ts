@@ -1,6 +1,6 @@
 import { type Page } from '@playwright/test'
 
-/** What of a view lies beyond the right edge and cannot be scrolled to. */
+/** What of a view is beyond the right edge and cannot be scrolled to. */
 export const beyondEdge = (page: Page) =>
   page.evaluate(() => {
     const width = document.documentElement.clientWidth

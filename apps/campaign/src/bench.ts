@@ -47,7 +47,7 @@ export class Bench {
     return handsOf(this.rig)
   }
 
-  /** The serial of the board that lies there. */
+  /** The serial of the board that is there. */
   get board(): string {
     return this.rig.board.identity.board
   }

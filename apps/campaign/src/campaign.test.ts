@@ -49,7 +49,7 @@ describe('a campaign', () => {
     expect(faults.reduce((sum, f) => sum + f.injected, 0)).toBeGreaterThan(12)
     for (const [id, fault] of Object.entries(report.faults))
       expect({ id, ...fault }).toMatchObject({ id, missed: 0, blamedElsewhere: 0 })
-    // Where two faults sit in one plug or one reading, or the part at the other end of a good plug is dead, the second act mends.
+    // Where two faults sit in one plug or one reading, or the part at the other end of a good plug is dead, the second act repairs.
     expect(report.rates.mendedFirst.rate).toBeGreaterThan(0.95)
   })
 

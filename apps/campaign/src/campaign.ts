@@ -75,7 +75,7 @@ const run = async (seed: number, draw: Draw, adversary: Adversary): Promise<Airf
         const gone = stillIn(rig, [id]).length === 0
         const known = rounds.get(id)
         if (known === undefined) rounds.set(id, { caught: false, mendedFirst: false, gone })
-        // What a later remedy spoils anew (a compass replaced, its old iron still told) is not the first one's failure.
+        // What a later remedy spoils again (a compass replaced, its old iron still told) is not the first one's failure.
         else if (round === 2) known.mendedFirst ||= gone
       }
     },
@@ -98,7 +98,7 @@ const run = async (seed: number, draw: Draw, adversary: Adversary): Promise<Airf
   )
   return {
     seed,
-    // What another fault's remedy has mended on the way never came to its own check.
+    // What another fault's remedy has repaired on the way never came to its own check.
     faults: order.faults.flatMap((id) => {
       const { caught = false, mendedFirst = false, gone = false } = rounds.get(id) ?? {}
       return gone ? [] : [{ id, caught, blamedElsewhere: !caught && blamed.length > 0, mendedFirst }]

@@ -61,7 +61,7 @@ export const reportOf = (seed: number, notes: readonly AirframeNote[], wallSecon
   }
 }
 
-/** The faults that were not found, or not mended by the first remedy although nothing went wrong, and where. */
+/** The faults that were not found, or not repaired by the first remedy although nothing went wrong, and where. */
 const missedIn = (notes: readonly AirframeNote[]): CampaignReport['missedSeeds'] =>
   notes.flatMap(({ seed, faults, disturbed }) =>
     faults

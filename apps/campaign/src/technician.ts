@@ -43,7 +43,7 @@ export interface WorkDone {
 /** A board that is replaced spoils what stood: a check that passed is taken again, and may need all of its remedies again. */
 const mostTakes = 10
 
-/** Who looks on: told before a take, and after it before anything more is mended. */
+/** Who looks on: told before a take, and after it before anything more is repaired. */
 export interface Watch {
   readonly before: (check: Check, round: number) => void
   readonly after: (check: Check, note: TakeNote, round: number) => void

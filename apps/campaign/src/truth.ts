@@ -28,7 +28,7 @@ const deviation = {
   bias: 0.08 / Math.sqrt(1000),
   noise: 0.08 / Math.sqrt(2000),
   lean: 0.02,
-  // The plate that the first pose lies on is not level, and the fit cannot tell that from the seat.
+  // The plate that the first pose is on is not level, and the fit cannot tell that from the seat.
   seating: 0.35,
   baroNoise: 0.02,
   baroDrift: 0.01,

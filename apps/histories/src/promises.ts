@@ -12,7 +12,7 @@ export interface Promised {
   readonly takes: { readonly job: string; readonly key: string; isExcused: boolean }[]
 }
 
-/** The longest that may lie between two rows of evidence: 50 ms (docs/formats), or three rows of a slow stream, s. */
+/** The longest that may be between two rows of evidence: 50 ms (docs/formats), or three rows of a slow stream, s. */
 const mostApartS = (rateHz: number): number => Math.max(0.0501, 3.5 / rateHz)
 
 /** All that a history broke of what the shop promises, in words; nothing is what is wanted. */

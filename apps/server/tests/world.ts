@@ -78,7 +78,7 @@ interface WorldOrder {
   readonly inRealTime?: boolean
 }
 
-/** A database of its own with people, two airframes on two simulated benches, a rig, and a server that serves them. */
+/** Its own database with people, two airframes on two simulated benches, a rig, and a server that serves them. */
 export const makeWorld = async ({
   setAside = ['orientation.board', 'orientation.follow'],
   type = 'N4',
@@ -116,7 +116,7 @@ export const makeWorld = async ({
         password: passwords[login],
       }),
     )
-  // Station by station: what a board is asked has a test of its own.
+  // Station by station: what a board is asked has its own test.
   const { board, ...described } = sheetOf(type)
   const sheet: Sheet = {
     ...described,
@@ -189,7 +189,7 @@ export const makeWorld = async ({
       servers.push(more)
       return more
     },
-    /** A server in a process of its own, which can be killed. */
+    /** A server in its own process, which can be killed. */
     fork: async () => {
       const child = fork(fileURLToPath(new URL('../src/main.ts', import.meta.url)), {
         execArgv: ['--import', 'tsx'],

@@ -75,7 +75,7 @@ const oneWay = [
   z.strictObject({ by: z.literal('technician'), act }),
 ] as const
 /**
- * The exact act that mends a finding, by who or what does it: Taraf over the link (settings, calibration, image, ESCs), hands at the
+ * The exact act that repairs a finding, by who or what does it: Taraf over the link (settings, calibration, image, ESCs), hands at the
  * transmitter or at the airframe, or the technician as the words say. `either` names two ways, neither done by itself.
  */
 export const remedy = z.discriminatedUnion('by', [

@@ -5,7 +5,7 @@ import { stepLabel, want } from './wants'
 /** What a screen asks to be told of. A new request replaces the one before. */
 export const watchRequest = z.strictObject({ watch: z.strictObject({ job: z.uuid().optional(), bench: z.uuid().optional() }) })
 
-/** A control is held down: what turns under it goes on for 0.2 s more. Each press has a number of its own. */
+/** A control is held down: what turns under it goes on for 0.2 s more. Each press has its own number. */
 export const keepRequest = z.strictObject({ keep: z.strictObject({ job: z.uuid(), press: z.string().min(1).max(40) }) })
 /** Is answered at once, so that a screen can measure the way there and back by its own clock. */
 export const pingRequest = z.strictObject({ ping: z.int().nonnegative() })
@@ -58,7 +58,7 @@ export const imageTell = z.strictObject({
   detail: z.string().optional(),
 })
 
-/** Somebody appended to a job card, or the hold of a bench changed: read it anew. */
+/** Somebody appended to a job card, or the hold of a bench changed: read it again. */
 export const changedTell = z.strictObject({ tell: z.literal('changed'), job: z.string().nullable() })
 
 /** Answers a ping; with how long the board of the watched bench last took to answer the server. */

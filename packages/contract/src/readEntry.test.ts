@@ -4,7 +4,7 @@ import { change, entryBody } from './job'
 import { remedy } from './findings'
 import { readEntry } from './readEntry'
 
-/** One of every kind that was ever written, by its format, as it lies in a database. Nothing here is ever changed or taken out. */
+/** One of every kind that was ever written, by its format, as it is in a database. Nothing here is ever changed or taken out. */
 const kept = JSON.parse(readFileSync(join(__dirname, '../tests/entries.json'), 'utf8')) as Record<'1' | '2', { body: Body }[]>
 interface Body {
   kind: string

@@ -36,7 +36,7 @@ export const sheetFirmware = z.strictObject({
   features: z.array(z.string()).optional().describe('what the image must have been built with'),
 })
 
-/** Where an image lies in the flash of a board, from its maker's data sheet: addresses, and bytes that are written at once. */
+/** Where an image is in the flash of a board, from its maker's data sheet: addresses, and bytes that are written at once. */
 export const flashMap = z.strictObject({
   start: z.int().nonnegative(),
   bytes: z.int().positive(),

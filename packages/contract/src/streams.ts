@@ -1,6 +1,6 @@
 /** What there is to know of one stream: every other place that names streams or their columns reads this table. */
 export interface StreamEntry {
-  /** In the order in which they lie in a block of Bench Link; units are those of the evidence format. */
+  /** In the order in which they are in a block of Bench Link; units are those of the evidence format. */
   readonly columns: readonly string[]
   /** Rows a second; null where there is one for each thing that arrives. */
   readonly rateHz: number | null
@@ -12,7 +12,7 @@ export interface StreamEntry {
   readonly sparse?: true
   /** Fewer rows a second than this are another stream, or most of one lost; null where it may be still. */
   readonly leastHz: number | null
-  /** The longest that may lie between two rows, s, and the share of rows that may be missing. */
+  /** The longest that may be between two rows, s, and the share of rows that may be missing. */
   readonly longestGapS: number | null
   readonly lostShare: number
   /** A live sensor trembles: rows that say the same over and over are frozen, and one of these columns that does is dead. */
@@ -153,7 +153,7 @@ export const besideNames = ['mag', 'radio', 'outputs', 'escs', 'power', 'baro', 
 export type BesideName = (typeof besideNames)[number]
 export const isBeside = (name: StreamName): name is BesideName => (besideNames as readonly string[]).includes(name)
 
-/** The quantities of a sense block, in the order in which their columns lie in it. */
+/** The quantities of a sense block, in the order in which their columns are in it. */
 export const senseColumns = [...streams.imu.columns, ...streams.attitude.columns] as const
 export type SenseColumn = (typeof senseColumns)[number]
 

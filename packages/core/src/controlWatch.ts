@@ -3,7 +3,7 @@ import { median } from './statistics'
 
 /** How a moved control stands: which channel moved, how often it was out, what is wrong or nothing, and what share is there. */
 export interface ControlState {
-  /** How it lies at rest is known: it may be moved. */
+  /** How it is at rest is known: it may be moved. */
   readonly known: boolean
   /** Counted from 1; null while none has moved. */
   readonly channel: number | null

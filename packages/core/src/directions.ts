@@ -25,7 +25,7 @@ export const directionPatches: readonly Patch[] = rings.flatMap((n, ring) =>
   })),
 )
 
-/** The number of the patch that a direction lies in. */
+/** The number of the patch that a direction is in. */
 export const patchOf = (direction: Vec3): number => {
   const z = direction[2] / Math.hypot(...direction)
   let ring = 0

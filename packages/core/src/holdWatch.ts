@@ -15,7 +15,7 @@ const settleS = 0.12
 
 /**
  * Watches an airframe that is brought into a pose by hand: says when it is tilted enough, unlike the poses before, and still;
- * a move starts it anew. The frame of the vectors is the sensor's or the body's, always the same one.
+ * a move starts it again. The frame of the vectors is the sensor's or the body's, always the same one.
  */
 export class HoldWatch {
   private smooth: Vec3 | null = null
@@ -30,7 +30,7 @@ export class HoldWatch {
     private readonly before: readonly Vec3[],
   ) {}
 
-  /** Takes a sample: s, m/s2, rad/s. `share` is 1 once the hold is whole; it falls to 0 when it starts anew. */
+  /** Takes a sample: s, m/s2, rad/s. `share` is 1 once the hold is whole; it falls to 0 when it starts again. */
   push(t: number, force: Vec3, rate: Vec3): HoldState {
     const keep = this.lastT === null ? 0 : Math.exp(-(t - this.lastT) / settleS)
     this.lastT = t

@@ -8,7 +8,7 @@ export const setting = ({ board }: Evidence, act: string, settings: Readonly<Rec
     ? byHand('The board is set right and does otherwise: write its firmware again, and do not fly it.')
     : { by: 'settings', act, settings: { ...settings } }
 
-/** For a board that does otherwise than it is set to: its image once more, as a copy can be bad; then another board. */
+/** For a board that does differently from it is set to: its image once more, as a copy can be bad; then another board. */
 export const imageAgain = ({ sheet }: Pick<Evidence, 'sheet'>, seen: string): Remedy => {
   const act = `Battery out, and no props on it. ${seen} Nothing is set so: write its image again. Where that does not help, replace the board.`
   const wanted = sheet.board?.firmware

@@ -55,7 +55,7 @@ export interface Taken {
 const blockS = 0.1
 
 /**
- * The one engine of takes: goes through what a check wants, gathers what came of it, and judges it. Whoever drives it (the server on a
+ * The one engine of takes: goes through what a check wants, gathers what became of it, and judges it. Whoever drives it (the server on a
  * linked bench, the campaign on a rig, a test on a list of answers) does each step and hands back what came.
  */
 export function* runTake(check: Check, given: Given): Generator<TakeStep, Taken, Got> {

@@ -22,6 +22,6 @@ export const tagsOf = (pattern: string): string[] | string => {
 /** Orders lots as people read them: R9 before R10. */
 export const compareLots = (a: string, b: string): number => a.localeCompare(b, 'en', { numeric: true, sensitivity: 'base' })
 
-/** Whether a lot lies in a range, both ends in it. */
+/** Whether a lot is in a range, both ends in it. */
 export const isInLots = (lot: string, from: string, to: string): boolean =>
   compareLots(lot, from) >= 0 && compareLots(lot, to) <= 0

@@ -2,7 +2,7 @@ import type { Finding, Observation, Remedy, Sampled, Segment, Settings, SheetPar
 import type { EscsWritten } from './board/escsAct'
 import { verdictOf } from './check'
 
-/** What came of a want: samples, answers, what was read back. */
+/** What became of a want: samples, answers, what was read back. */
 export interface Got {
   readonly segment?: Segment
   /** It ended without what it waited for. */
@@ -11,10 +11,10 @@ export interface Got {
   readonly stood?: true
   readonly observations?: readonly Observation[]
   readonly written?: Written
-  /** What of ESC settings was kept otherwise than it was asked. */
+  /** What of ESC settings was kept differently from it was asked. */
   readonly escs?: EscsWritten
 }
-/** Settings before and after an act, and what was kept otherwise than it was asked: nothing, where all was. */
+/** Settings before and after an act, and what was kept differently from it was asked: nothing, where all was. */
 export interface Written {
   readonly before: Settings
   readonly after: Settings
@@ -36,7 +36,7 @@ export interface TakeSoFar {
 type Kind = Want['kind']
 type InputOf<K extends Kind> = Omit<WantOf<K>, 'kind'>
 const wanting = <K extends Kind>(kind: K) =>
-  /** Wants it, and hands back what came of it. */
+  /** Wants it, and hands back what became of it. */
   function* (input: InputOf<K>): Generator<Want, Got, Got> {
     return yield { kind, ...input } as WantOf<K>
   }

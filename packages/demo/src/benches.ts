@@ -50,13 +50,13 @@ const wrong: Readonly<Record<string, RigOrder['spoil']>> = {
     imu.accelScale = [0.99, 1.012, 0.965]
     imu.accelBias = [0.12, -0.08, 0.1]
   },
-  // One ESC goes by a range of its own, whatever it is taught.
+  // One ESC goes by its own range, whatever it is taught.
   slipway: ({ drives }) => void Object.assign(drives[1]?.esc ?? {}, { learns: false, range: { low: 0.12, high: 0.9 } }),
 }
 
 export type BenchOrder = RigOrder & { readonly bench: string }
 
-/** The benches of the demo, each with the order of the rig that lies on it. */
+/** The benches of the demo, each with the order of the rig that is on it. */
 export const demoBenches: readonly BenchOrder[] = benched.map(({ bench, type, board }, i) => ({
   bench,
   type,

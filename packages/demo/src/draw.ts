@@ -3,7 +3,7 @@ import { drawFaults, faults, faultStations, randomFrom, soundAirframe, type Faul
 import { demoShop, sheetOf, type RigOrder } from './rigs'
 import { sheets } from './world'
 
-/** The date at which every drawn airframe lies on the bench: the field and the record depend on it, chance must not. */
+/** The date at which every drawn airframe is on the bench: the field and the record depend on it, chance must not. */
 export const drawnAt = new Date('2026-11-02T09:00:00Z')
 /** A draw as text: at most so many faults, and of which stations where not of all, as in `2` or `3/sensors+orientation`. */
 const drawText = /^(?<most>\d{1,2})(\/(?<stations>[a-zA-Z+]+))?$/

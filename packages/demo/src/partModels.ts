@@ -49,7 +49,7 @@ export const bindingByModel: Readonly<Record<string, NonNullable<Part['binding']
   },
 }
 
-/** Where images lie in the flash of the demo's boards, by target. */
+/** Where images are in the flash of the demo's boards, by target. */
 export const flashByTarget: Readonly<Record<string, FlashMap>> = {
   'TIDEBOARD-3': { start: 0x0800_4000, bytes: 496 * 1024, identityAt: 0x0800_4200, blockBytes: 512 },
   'TIDEBOARD-4': { start: 0x0800_8000, bytes: 2016 * 1024, identityAt: 0x0800_8200, blockBytes: 1024 },

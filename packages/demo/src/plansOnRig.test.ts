@@ -18,7 +18,7 @@ const builtAs = (type: string, settings: Settings): { rig: Rig; sheet: Sheet } =
   return { rig, sheet }
 }
 
-// What a sheet may plan otherwise than most do: whoever builds it so has built it right.
+// What a sheet may plan differently from most do: whoever builds it so has built it right.
 const noSoftness = Object.fromEntries(['roll', 'pitch', 'yaw'].map((axis) => [`curve.${axis}.soft`, 0]))
 test.each([
   ['goes on by the last sticks while it waits', { 'loss.hold': 0 }],

@@ -38,7 +38,7 @@ const unmoved: Readonly<Record<string, readonly string[]>> = {
   'radio.steadiness': ['radio.strengthChannel'],
   // Whichever motor an output drives, it runs as smoothly: only the name of its place is another.
   'motors.smooth': ['output.*'],
-  // A larger gain pushes the same motors harder; one of nought pushes none.
+  // A larger gain pushes the same motors harder; one of zero pushes none.
   'motors.response': ['gain.*'],
   // A gate that is set higher lets the same throttle pass.
   'radio.ends': ['arm.throttleMost'],
@@ -73,7 +73,7 @@ const findingsOf = async (
   rig.board.settings.save()
   actOn(rig, { act: 'transmitter', on: true })
   rig.skip(3)
-  // By the bench's clock: a board that starts anew counts from nought.
+  // By the bench's clock: a board that starts again counts from zero.
   const { clock } = benchOf(rig)
   const tookS = () => clock.nowMs() / 1000
   const row = () => {

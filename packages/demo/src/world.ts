@@ -295,7 +295,7 @@ export const stories: Readonly<Record<string, readonly Story[]>> = {
   Y6: ['passed', 'failed', 'open', 'none', 'none'],
 }
 
-/** What lies on the benches: the board names the airframe. */
+/** What is on the benches: the board names the airframe. */
 export const benched: readonly { bench: string; name: string; tag: string; type: string; board: string }[] = [
   { bench: 'north', name: 'North bench', tag: 'N4-031', type: 'N4', board: 'FB-2041' },
   { bench: 'south', name: 'South bench', tag: 'L4-014', type: 'L4', board: 'FB-2047' },

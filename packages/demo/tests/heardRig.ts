@@ -15,7 +15,7 @@ import { demoPlace } from '../src/world'
 
 const benches = new WeakMap<Rig, SimulatedBench>()
 
-/** The bench that a rig lies on: the same one for each of its takes. */
+/** The bench that a rig is on: the same one for each of its takes. */
 export const benchOf = (rig: Rig): SimulatedBench => {
   const bench = benches.get(rig) ?? new SimulatedBench(rig, drawnAt)
   benches.set(rig, bench)
@@ -74,13 +74,13 @@ export const taughtRig = async (seed: number, type: string): Promise<Rig> => {
   return rig
 }
 
-/** A fault fails its check, what that writes mends it, and the check passes: on a small airframe and on a large one, where they have it. */
+/** A fault fails its check, what that writes repairs it, and the check passes: on a small airframe and on a large one, where they have it. */
 export const mendsByWrites = async (id: string, check: Check): Promise<void> => {
   const types = ['N4', 'H6'].filter((type) => check.appliesTo(sheetOf(type)))
   expect(types).not.toEqual([])
   for (const [i, type] of types.entries()) await mendedOn(id, check, type, i + 1)
 }
-/** Writes the approved image as the server does, and has the board start anew. */
+/** Writes the approved image as the server does, and has the board start again. */
 const writeApproved = (rig: Rig): void => {
   const image = imageBytes(rig.airframe.board.target, goodFirmware, 4096)
   const ask = answererOf(rig)

@@ -67,7 +67,7 @@ export interface Firmware {
   name: string
   version: string
   features: readonly string[]
-  /** What a bad copy of it does otherwise than it is set to; nothing that it reports shows it. */
+  /** What a bad copy of it does differently from it is set to; nothing that it reports shows it. */
   habit?: Habit
 }
 /** Arms as soon as it may, though its switch was on before; goes on at flight throttle, or for five seconds, with its switch off; disarms by yaw alone. */

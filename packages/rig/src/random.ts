@@ -10,7 +10,7 @@ export interface Random {
   between(from: number, to: number): number
   /** A whole number from 0 below `count`. */
   below(count: number): number
-  /** Normal about nought with the given deviation, cut off at three of them: the ordinary spread of a part. */
+  /** Normal about zero with the given deviation, cut off at three of them: the ordinary spread of a part. */
   spread(deviation: number): number
 }
 

@@ -182,7 +182,7 @@ export class Rig {
     this.substep(stepS, stepS)
   }
 
-  /** The board starts anew: unsaved settings are lost, and it is away for a while. Seconds until it is back. */
+  /** The board starts again: unsaved settings are lost, and it is away for a while. Seconds until it is back. */
   restart(): number {
     this.board.restart()
     this.t = 0
@@ -191,7 +191,7 @@ export class Rig {
     return restartS
   }
 
-  /** Another board is built in: set as its factory leaves it, with a serial of its own. The rest of the airframe stays as it is. */
+  /** Another board is built in: set as its factory leaves it, with its own serial. The rest of the airframe stays as it is. */
   replaceBoard(): void {
     const { board } = this
     const [name = '', count = '1'] = board.serial.split('/')
@@ -334,7 +334,7 @@ export class Rig {
     return this.drives.reduce((sum, d) => sum + (d?.amps ?? 0), 0)
   }
 
-  /** @param boardS what the board has not lived through yet; nought where it is not its turn */
+  /** @param boardS what the board has not lived through yet; zero where it is not its turn */
   private substep(dtS: number, boardS: number): void {
     this.t += dtS
     const { power, motion, board } = this

@@ -286,7 +286,7 @@ export const soundSettings = (sheet: Pick<Sheet, 'type' | 'geometry' | 'settings
 
 export const soundMotor = (type: TypeFacts): MotorBuild => ({ ...type.motor })
 
-/** As it comes from its maker: an analogue one goes by a range of its own until it is taught another. */
+/** As it comes from its maker: an analogue one goes by its own range until it is taught another. */
 export const soundEsc = ({ analogue = false }: { readonly analogue?: boolean } = {}): EscBuild => {
   const settings = {
     reverse: 0,

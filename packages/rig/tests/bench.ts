@@ -100,7 +100,7 @@ export const arm = (rig: Rig): void => {
   run(rig, 0.1)
 }
 
-/** Does what mends a fault, as hands and link would. */
+/** Does what repairs a fault, as hands and link would. */
 export const mend = (rig: Rig, { acts = [], settings, escs, image, calibrate }: Mend): void => {
   doAll(rig, ...acts)
   if (settings !== undefined) {

@@ -62,7 +62,7 @@ export class JumpClock implements Clock {
     }
   }
 
-  /** Lets time run until the work is done, and hands on what came of it. Rejects where nothing is due that could bring its end. */
+  /** Lets time run until the work is done, and hands on what became of it. Rejects where nothing is due that could bring its end. */
   async until<T>(work: Promise<T>): Promise<T> {
     let isDone = false
     const done = () => void (isDone = true)

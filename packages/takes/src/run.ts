@@ -60,7 +60,7 @@ export interface Run {
   readonly outputs: readonly number[]
 }
 
-/** One for each kind of want: does the step on a linked bench, and hands back what came of it. */
+/** One for each kind of want: does the step on a linked bench, and hands back what became of it. */
 export type Recorder<K extends Want['kind']> = (run: Run, step: TakeStep & { want: Extract<Want, { kind: K }> }) => Promise<Got>
 
 /** What is asked for beside samples, as an observation of its segment. */

@@ -3,7 +3,7 @@ import { hoverAt } from '../hoverWalk'
 
 const [tag, bench] = ['L4-015', 'Tide door bench'] as const
 
-// A crash is a knock: what it spoils is looked at on a card of its own, and not on the journey to a handover.
+// A crash is a knock: what it spoils is looked at on its own card, and not on the journey to a handover.
 test('hover proof: not all is ready, and it is not flown; two outputs exchanged turn it over as it lifts @phone', async ({
   page,
 }) => {

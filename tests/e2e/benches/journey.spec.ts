@@ -37,7 +37,7 @@ const airframes = {
   phone: { tag: 'L4-014', bench: 'South bench', loose: true, everySensor: true, levelFails: true, leftOver: false },
   wide: { tag: 'N4-032', bench: 'Window bench', loose: false, everySensor: false, levelFails: false, leftOver: true },
 }
-/** What the wide screen takes: each kind of want once, with a check that fails and is mended. */
+/** What the wide screen takes: each kind of want once, with a check that fails and is repaired. */
 const walkedWide = [
   'board.asReceived',
   'board.identity',

@@ -48,7 +48,7 @@ test('the route and the card are ready for fifteen stations and eighty checks', 
   const grown = await addStations(page)
   expect(grown?.stations).toBe(15)
   expect(grown?.checks).toBeGreaterThanOrEqual(80)
-  // To another page and back within the application, which draws both anew.
+  // To another page and back within the application, which draws both again.
   await page
     .getByRole('list', { name: 'Stations' })
     .getByRole('link', { name: /^Gyro at rest/ })

@@ -22,7 +22,7 @@ const filmOf = (text: string): Buffer => {
   return Buffer.concat([Buffer.from(`YUV4MPEG2 W${width} H${height} F10:1 Ip A1:1 C420jpeg\n`), frame, frame])
 }
 
-/** A browser with a camera of its own. */
+/** A browser with its own camera. */
 const withCamera = async (
   args: string[],
   size: { width: number; height: number } | null | undefined,

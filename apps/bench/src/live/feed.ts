@@ -86,7 +86,7 @@ export class Feed {
     socket.onopen = () => {
       this.again = firstAgainMs
       this.store.dispatch(connected(true))
-      // What was told while nobody listened is not told again: read it anew.
+      // What was told while nobody listened is not told again: read it again.
       this.store.dispatch(api.util.invalidateTags(['Job', 'Benches', 'Airframes', 'Airframe', 'Today']))
       this.ask()
     }

@@ -19,7 +19,7 @@ describe('the ring of samples', () => {
         }
         const recent = [...ring.recent('gx', 0.1)]
         const expected = Array.from({ length: Math.min(21, n) }, (_, i) => n - Math.min(21, n) + i)
-        // 0.1 s hold 20 or 21 samples: the oldest lies on the edge.
+        // 0.1 s hold 20 or 21 samples: the oldest is on the edge.
         expect(expected.slice(-recent.length)).toEqual(recent)
         expect(recent.length).toBeGreaterThanOrEqual(Math.min(20, n))
         expect(ring.last('gx')).toBe(n - 1)

@@ -1,7 +1,7 @@
 import type { FieldMap } from './fieldMap'
 import type { Mapper } from './fieldMapper'
 
-/** The worker that fits: in a file of its own, because only the page's bundler understands where it lies. */
+/** The worker that fits: in its own file, because only the page's bundler understands where it lies. */
 export const startFieldMapper = (): Mapper => {
   const worker = new Worker(new URL('./fieldMap.worker', import.meta.url))
   return {

@@ -30,5 +30,5 @@ class Frames {
 
 const frames = new Frames()
 
-/** Draws the caller anew in every animation frame that has new samples. Returns the number of that frame. */
+/** Draws the caller again in every animation frame that has new samples. Returns the number of that frame. */
 export const useFrames = (): number => useSyncExternalStore(frames.subscribe, () => frames.frame)

@@ -7,7 +7,7 @@ import { planAt } from './planAt'
 interface PlanProps {
   readonly geometry: Geometry
   readonly size?: number
-  /** How it lies on the bench: nose up on the drawing, or turned by half a turn. */
+  /** How it is on the bench: nose up on the drawing, or turned by half a turn. */
   readonly turned?: boolean
   readonly note?: string
   /** Booms to look at, by name. */

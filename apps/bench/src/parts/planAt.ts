@@ -1,6 +1,6 @@
 import type { Geometry } from '@taraf/contract'
 
-/** Where the end of each boom lies on a plan of so many pixels, nose up, and how many pixels a metre has. */
+/** Where the end of each boom is on a plan of so many pixels, nose up, and how many pixels a metre has. */
 export const planAt = ({ booms, propDiameterM }: Geometry, size: number) => {
   const reach = Math.max(...booms.map((b) => b.radiusM)) + propDiameterM / 2
   const scale = (size / 2 - 26) / reach

@@ -3,7 +3,7 @@ export interface Extremes {
   readonly most: number
 }
 
-/** The least and most of what was reached before and a new value; the same object where it lies between them. */
+/** The least and most of what was reached before and a new value; the same object where it is between them. */
 export const extend = (before: Extremes | null, value: number): Extremes => {
   if (before === null) return { least: value, most: value }
   if (value >= before.least && value <= before.most) return before
@@ -12,7 +12,7 @@ export const extend = (before: Extremes | null, value: number): Extremes => {
 
 /**
  * The scale of a rule: the allowed span takes its middle half (or from the left edge two thirds, where there is only a
- * most), and values beyond the ends lie at the ends.
+ * most), and values beyond the ends are at the ends.
  */
 export const ruleScale = ({ min, max }: { min?: number; max: number }) => {
   const from = min === undefined ? 0 : min - (max - min) / 2
@@ -20,7 +20,7 @@ export const ruleScale = ({ min, max }: { min?: number; max: number }) => {
   return { from, to, share: (value: number): number => Math.max(0, Math.min(1, (value - from) / (to - from))) }
 }
 
-/** The scale of a rule that many values lie on: the allowed span and all of them, with a tenth to spare on both sides. */
+/** The scale of a rule that many values are on: the allowed span and all of them, with a tenth to spare on both sides. */
 export const spreadScale = ({ min, max }: { min?: number; max?: number }, values: readonly number[]) => {
   const bounds = [min, max].filter((bound) => bound !== undefined)
   const all = [...values, ...bounds, ...(min === undefined ? [0] : [])]

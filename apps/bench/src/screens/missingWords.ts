@@ -9,7 +9,7 @@ export const firstNeed = (job: JobView, check: Check): Check | null => {
   return need === undefined ? null : (firstNeed(job, need) ?? need)
 }
 
-/** Why no take of a check can start on this card, whatever lies on the bench; or null. */
+/** Why no take of a check can start on this card, whatever is on the bench; or null. */
 export const missingWords = (job: JobView, check: Check): string | null => {
   if (parkedFor(job.entries) !== null) return 'The job card is parked: take it up again first.'
   return missingNeeds(check, job.standings).length > 0 ? 'Other checks come first.' : null

@@ -118,7 +118,7 @@ export const AirframeTable = ({ total, rowAt, see, sorting, sort, rowHeight, lin
     () => Array.from({ length: last - first + 1 }, (_, i) => rowAt(first + i)).filter((row) => row !== null),
     [first, last, rowAt],
   )
-  // eslint-disable-next-line react-hooks/incompatible-library -- the rows in sight are drawn anew whenever they change
+  // eslint-disable-next-line react-hooks/incompatible-library -- the rows in sight are drawn again whenever they change
   const table = useReactTable({
     data: rows,
     columns: airframeColumns,
@@ -180,7 +180,7 @@ const sheetColumns = [
 /** The build sheets on a wide screen. */
 export const SheetTable = ({ rows }: { rows: readonly SheetRow[] }) => {
   const [sorting, setSorting] = useState<SortingState>([{ id: 'type', desc: false }])
-  // eslint-disable-next-line react-hooks/incompatible-library -- its rows are drawn anew whenever they change
+  // eslint-disable-next-line react-hooks/incompatible-library -- its rows are drawn again whenever they change
   const table = useReactTable({
     data: rows as SheetRow[],
     columns: sheetColumns,

@@ -9,7 +9,7 @@ import {
 import { useRunningTake } from '../store/takeInHand'
 import { canDo, remediesOf, takesOf } from '../parts/findings'
 
-/** What the technician can do about a take of this check, and what came of it. */
+/** What the technician can do about a take of this check, and what became of it. */
 export const useTake = (job: string, check: string) => {
   const { data } = useJobQuery(job)
   const [start, starting] = useStartTakeMutation()

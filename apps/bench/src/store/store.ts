@@ -78,5 +78,5 @@ export const { viewChanged } = view.actions
 export type Store = ReturnType<typeof makeStore>
 export type State = ReturnType<Store['getState']>
 export const useView = () => useSelector((state: State) => state.view)
-/** A part of what is told live. Ten of these come in a second: whoever selects little is drawn anew seldom. */
+/** A part of what is told live. Ten of these come in a second: whoever selects little is drawn again seldom. */
 export const useLive = <T>(select: (live: State['live']) => T): T => useSelector((state: State) => select(state.live))

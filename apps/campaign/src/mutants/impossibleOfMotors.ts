@@ -107,7 +107,7 @@ export const ofMotors: Readonly<Record<string, Rule>> = {
       const raised = Array.from(column).filter((_, row) => (command[row] ?? 0) >= 0.04)
       return raised.length === 0 ? NaN : averageOf(raised)
     }
-    // What must push harder lies on the side that is down, and behind a nose that is up.
+    // What must push harder is on the side that is down, and behind a nose that is up.
     for (const [label, side] of [
       ['right-down', (seat: (typeof seats)[number]) => seat.y],
       ['left-down', (seat: (typeof seats)[number]) => -seat.y],

@@ -72,7 +72,7 @@ const ends: Rule = (document) => {
     const turned = said(document, `radio.${control}.reverse`) === 1
     const [low, high] = turned ? [3000 - Number(gates[1]), 3000 - Number(gates[0])] : gates.map(Number)
     const inBand = (from: number, to: number) => us.filter((v) => v >= from && v <= to).length
-    // Held for half a second: some rows lie there, give or take the trembling of a hand.
+    // Held for half a second: some rows are there, give or take the trembling of a hand.
     if (inBand(Number(low) - beyond.max - 16, Number(low) - beyond.min + 16) < 8) return `low end of ${control}`
     if (inBand(Number(high) + beyond.min - 16, Number(high) + beyond.max + 16) < 8) return `high end of ${control}`
   }
@@ -149,7 +149,7 @@ const table: Rule = (document) => {
     const levels: number[] = []
     for (const v of [...us].sort((a, b) => a - b)) if (v - (levels.at(-1) ?? -Infinity) > 50) levels.push(v)
     if (levels.length < positions) return `${name} was not at all of its positions`
-    // Where it stood most of the time, well within: no edge lies there.
+    // Where it stood most of the time, well within: no edge is there.
     const most = middleOf(us)
     if (edges(channel).some((edge) => Math.abs(edge - most) < margin - 10)) return `an edge at ${name}`
   }

@@ -7,7 +7,7 @@ import { Bench } from '../bench'
 import { impossible } from './impossible'
 import { mutations } from './mutations'
 
-/** What came of many mutated documents. */
+/** What became of many mutated documents. */
 export interface Mutated {
   readonly documents: number
   readonly unreadable: number

@@ -323,7 +323,7 @@ export interface RuleResult {
   readonly broken: string | null
 }
 
-/** Tries every rule on a speaker, each on a link of its own. */
+/** Tries every rule on a speaker, each on its own link. */
 export const checkSpeaker = async (
   url: string,
   tell: (result: RuleResult) => void = () => {},

@@ -49,7 +49,7 @@ test('a note reaches the open cards of the lots and those opened later; what is 
     { what: 'inspection', blocks: true, note: body.id, words: expect.stringMatching(/sags when warm/) as unknown },
   ])
   expect(await itemsOf(outside)).toEqual([])
-  // R10 lies between R9 and R11, as people read it.
+  // R10 is between R9 and R11, as people read it.
   expect(await itemsOf(await open('A-2'))).toHaveLength(1)
   expect((await ines.get<BatchNote[]>('/batch-notes')).body[0]?.waiting).toEqual([])
 })

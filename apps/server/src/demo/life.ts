@@ -111,7 +111,7 @@ const flownIn = (tag: string, findings: readonly Finding[]): FlownHover[] => {
   return typeof command === 'number' && typeof volts === 'number' ? [{ tag, command, volts }] : []
 }
 
-/** Ordinary spread, now and then with a fault that a remedy mends; with one that stays where the story fails. */
+/** Ordinary spread, now and then with a fault that a remedy repairs; with one that stays where the story fails. */
 const spoilFor =
   (story: Story, random: Random): RigOrder['spoil'] =>
   ({ imu, board, shop, transmitter }) => {

@@ -73,7 +73,7 @@ export const onceOf =
         ? new ProblemError('in-progress', 'This was recorded before; reload the page.')
         : problemFrom(error)
       const document = makeProblem(problem.type, problem.detail, request.originalUrl)
-      // What waiting or another try can mend is not remembered: the same key may come again.
+      // What waiting or another try can repair is not remembered: the same key may come again.
       if (document.status >= 500 || document.status === 429) {
         await forget()
         throw error

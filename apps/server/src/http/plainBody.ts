@@ -10,7 +10,7 @@ export const plainBody: RequestHandler = (request, _response, next) => {
 }
 
 const wrongIn = (body: unknown): string | null => {
-  // A list of its own in place of a recursion: what is nested without end must not end the stack.
+  // Its own list in place of a recursion: what is nested without end must not end the stack.
   const left: { readonly value: unknown; readonly level: number }[] = [{ value: body, level: 0 }]
   for (let one = left.pop(); one !== undefined; one = left.pop()) {
     const { value, level } = one

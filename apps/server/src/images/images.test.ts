@@ -67,7 +67,7 @@ describe('images that the shop keeps', () => {
 
 describe('writing one to a board', () => {
   test('is refused for another target, and without a reason', async () => {
-    // Where images lie in its flash is the sheet's to say: without one that does, none for that target is taken in.
+    // Where images are in its flash is the sheet's to say: without one that does, none for that target is taken in.
     const older = imageHex('TIDEBOARD-3', goodFirmware)
     expect((await upload(older)).body.type).toBe('/problems/file-wrong')
     const plain = (await world.db.sheets.findOne({ rejectOnEmpty: true })).get({ plain: true })

@@ -33,7 +33,7 @@ export const readImage = async (db: Database, sha256: string): Promise<KeptImage
   return { ...viewOf(rest), data }
 }
 
-/** Where images lie in the flash of each target that a build sheet is for, by the newest sheet that says it. */
+/** Where images are in the flash of each target that a build sheet is for, by the newest sheet that says it. */
 const flashOfTargets = (db: Database): Promise<{ target: string; flash: FlashMap }[]> =>
   db.select(
     `SELECT DISTINCT ON (body->'board'->>'target') body->'board'->>'target' AS target, body->'board'->'flash' AS flash

@@ -141,7 +141,7 @@ export class BenchLink extends Emitter<Events> implements BoardLink {
     this.tell('phase')
   }
 
-  /** Asks anew who the board is: what it runs, and whether it is in its loader. */
+  /** Asks again who the board is: what it runs, and whether it is in its loader. */
   async identify(): Promise<void> {
     this.identity = await this.ask({ ask: 'identity' })
     this.tell('phase')

@@ -14,7 +14,7 @@ export interface Seal {
 }
 
 /**
- * The keys that links of the record are sealed with: Ed25519 (RFC 8032), named by their thumbprint (RFC 7638). The private half lies in a
+ * The keys that links of the record are sealed with: Ed25519 (RFC 8032), named by their thumbprint (RFC 7638). The private half is in a
  * file that the database's roles cannot read; the public halves of all keys that ever were lie beside it, for whoever audits.
  */
 export interface Keys {

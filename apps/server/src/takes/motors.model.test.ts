@@ -404,7 +404,7 @@ class World {
     if (!this.entries.some(({ body }) => body.kind === 'confirmed' && body.powerId === powerId)) return 'confirm'
     if (this.check === armed && !rig.transmitter.on) return 'transmitter'
     const isOn = rig.transmitter.build.switches[0]?.at !== 0
-    // A switch that is on before the permit is there must be put on anew.
+    // A switch that is on before the permit is there must be put on again.
     if (run === null) return this.check === armed && isOn ? 'arm' : 'start'
     if (this.check === armed) return isOn ? 'wait' : 'arm'
     return this.pressed === null ? 'press' : 'wait'

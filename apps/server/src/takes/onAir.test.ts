@@ -44,8 +44,8 @@ const out =
   }
 
 /**
- * Takes a check to its end; what is to be done at each step is named by its label. A control that is asked for anew, because the signal was
- * lost for a moment on a busy machine, is moved anew.
+ * Takes a check to its end; what is to be done at each step is named by its label. A control that is asked for again, because the signal was
+ * lost for a moment on a busy machine, is moved again.
  */
 const taken = async (check: string, by: Readonly<Record<string, Hand>>) => {
   feed.told.length = 0

@@ -258,7 +258,7 @@ describe('what can go wrong with a take', () => {
     const before = (await ines.job(job)).entries.length
     const lostAt = nowMs()
     world.rigs.sound.restart()
-    // A board that starts anew drops its link.
+    // A board that starts again drops its link.
     await eventually(async () => (await ines.job(job)).entries.length > before)
     const last = (await ines.job(job)).entries.at(-1)
     expect(last?.body).toMatchObject({

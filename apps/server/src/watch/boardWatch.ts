@@ -20,7 +20,7 @@ export const watchBoards = (db: Database, cards: Cards, benches: Benches, links:
         log.warn({ err: error, bench }, 'change not recorded')
         failed()
       })
-    // Only a board that has said anew who it is can be set otherwise than before. What works on the bench meanwhile keeps its own changes.
+    // Only a board that has said again who it is can be set differently from before. What works on the bench meanwhile keeps its own changes.
     let compared: BoardIdentity | null = null
     const compare = () => {
       if (link.phase !== 'up' || link.occupiedBy !== null || link.identity === compared) return

@@ -19,7 +19,7 @@ const reading =
     }
   }
 
-/** Work on files that people send, in a process of its own: whatever a file holds, the server answers everybody else meanwhile. */
+/** Work on files that people send, in its own process: whatever a file holds, the server answers everybody else meanwhile. */
 export const named = reading(({ bytes }: { bytes: Uint8Array }) => namedInCsv(Buffer.from(bytes)))
 export const register = reading(({ bytes, known }: { bytes: Uint8Array; known: Known }) => judgeCsv(Buffer.from(bytes), known))
 /** As the text of the answer: five thousand rows are not put together twice. */

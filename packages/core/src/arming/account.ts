@@ -182,7 +182,7 @@ const longest = (t: Column, isSo: (row: number) => boolean): Run | null => {
 const lastsFor = ({ s }: Run): string => `for ${s < 0.095 ? s.toFixed(2) : s.toFixed(1)} s`
 const whenIn = (phases: readonly Phase[], t: number): string => phases.find(({ from, to }) => t >= from && t < to)?.words ?? ''
 
-/** What came of an account as a finding. */
+/** What became of an account as a finding. */
 export const accountFinding = (evidence: Evidence, key: string, found: string): Finding =>
   judgedAs(key, found, asCommanded, remedyOf(evidence, found))
 

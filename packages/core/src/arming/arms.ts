@@ -23,7 +23,7 @@ export const armingStep = (sheet: SheetPart, label: string, more = ''): WantOf<'
     ask: `${off}, throttle down, laid level. Then ${on}.${more}`,
     seconds: 60,
     until: ['armed'],
-    // What was received comes a moment later than what it brought about.
+    // What was received comes a moment later than what it caused.
     afterS: 0.3,
     atOnce: true,
     state: ready,

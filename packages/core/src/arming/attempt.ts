@@ -1,7 +1,7 @@
 import { entryOf, type EvidenceEvent, type Segment, type Want, type WantOf } from '@taraf/contract'
 import type { Got } from '../take'
 
-/** What came of one try to arm. */
+/** What became of one try to arm. */
 export interface Tried {
   /** Why the board refused, at the last; null where it did not say. */
   readonly reasons: readonly string[] | null

@@ -11,7 +11,7 @@ const tiltAsk: Readonly<Record<TiltWay, string>> = {
 }
 export type GuardKind = 'throttle' | 'tilt' | 'calibration' | 'fix' | 'radio' | 'power-up' | 'battery'
 
-/** One thing that must keep it from arming: how it is brought about, tried, and what the board must say. */
+/** One thing that must keep it from arming: how it is caused, tried, and what the board must say. */
 export interface Guard {
   readonly id: string
   readonly kind: GuardKind
@@ -20,7 +20,7 @@ export interface Guard {
   /** Why the board must refuse, and for nothing else. */
   readonly reason: string
   readonly step: WantOf<'watch'>
-  /** What is brought about before it is tried. */
+  /** What is caused before it is tried. */
   readonly before: readonly Want[]
   /** What is watched once it was refused, with the switch left as it is: nothing may arm. */
   readonly after?: WantOf<'watch'>
@@ -33,13 +33,13 @@ const trial = {
   mayLack: ['radio'],
   seconds: 90,
   until: ['refusing', 'armed'],
-  // What was received comes a moment later than what it brought about.
+  // What was received comes a moment later than what it caused.
   afterS: 0.3,
   atOnce: true,
   state: { battery: true, props: 'off' },
 } as const satisfies Partial<WantOf<'watch'>>
 
-/** The reason to refuse goes, and nobody asks anew. */
+/** The reason to refuse goes, and nobody asks again. */
 export const lowered: WantOf<'watch'> = {
   ...trial,
   label: 'throttle-down',
@@ -49,7 +49,7 @@ export const lowered: WantOf<'watch'> = {
   afterS: 1.5,
 }
 
-/** Whoever has measured nothing has all of these at nought. */
+/** Whoever has measured nothing has all of these at zero. */
 const uncalibrated: Settings = Object.fromEntries(
   ['gyro', 'accel'].flatMap((sensor) => ['X', 'Y', 'Z'].map((axis) => [`${sensor}.bias${axis}`, 0])),
 )

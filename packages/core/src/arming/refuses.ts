@@ -6,7 +6,7 @@ import { guardsOf, lowered, triedFrom } from './guards'
 import { refusesFindings } from './refusesFindings'
 import { applies, isOfArming, ready } from './rules'
 
-/** Every precondition of the sheet, brought about and tried: the board must refuse to arm, for that reason and for no other. */
+/** Every precondition of the sheet, caused and tried: the board must refuse to arm, for that reason and for no other. */
 export const refuses = defineCheck({
   id: 'arming.refuses',
   version: 2,

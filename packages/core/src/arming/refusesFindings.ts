@@ -48,14 +48,14 @@ export const refusesFindings = (evidence: Evidence): Finding[] => [
   ...(armsAtAnyTilt(evidence.sheet) ? [anyTilt(evidence)] : []),
 ]
 
-/** Nobody asked anew, and what refused it is gone: one that arms then arms by itself. */
+/** Nobody asked again, and what refused it is gone: one that arms then arms by itself. */
 const afterFindings = ({ id, words, after }: Guard, evidence: Evidence): Finding[] => {
   const segment = evidence.segments.find(({ label }) => label === after?.label)
   if (segment === undefined) return []
   const [stick, arm] = [stickIn(segment, evidence, 'throttle'), switchIn(segment, evidence)]
   const armed = triedIn(segment).armedAt
   const lastlyLow = (stick?.us[stick.us.length - 1] ?? Infinity) <= rulesOf(evidence.sheet).throttleUs
-  // Whoever put the switch off and on again asked anew.
+  // Whoever put the switch off and on again asked again.
   const isOn = arm !== null && arm.isOn.length > 0 && arm.isOn.every(Boolean)
   if (!isOn) return refusal(`${words}: the switch was not left on as throttle came down`, again)
   if (armed !== null)

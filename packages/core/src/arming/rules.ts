@@ -15,7 +15,7 @@ export interface ArmingRules {
   readonly wantsCalibration: boolean
   readonly wantsFix: boolean
   readonly sticksDisarm: boolean
-  /** Armed with throttle down it disarms by itself after so long, s; nought where it does not. */
+  /** Armed with throttle down it disarms by itself after so long, s; zero where it does not. */
   readonly idleOffS: number
   /** Motors turn when it is armed with throttle down. */
   readonly turns: boolean

@@ -4,7 +4,7 @@ import { want } from '../take'
 
 /**
  * Everything that the board says of itself before anything is changed: versions, settings with what each means, sockets, sensors. It
- * happened once, and nothing can spoil it; what looks odd in it is shown, and judged where it is mended.
+ * happened once, and nothing can spoil it; what looks odd in it is shown, and judged where it is repaired.
  */
 export const asReceived = defineCheck({
   id: 'board.asReceived',

@@ -140,7 +140,7 @@ describe('settings among themselves', () => {
   ] as [string, Record<string, number>][])('%s', (key, wrong) => {
     expect(broken({ ...sound, ...wrong })).toEqual([key])
     const write = writes(judge('board.rules', {}, { board: { settings: { ...sound, ...wrong }, choices } }).at(key))
-    // Where a remedy can be written, writing it mends it.
+    // Where a remedy can be written, writing it repairs it.
     if (write !== undefined) expect(broken({ ...sound, ...wrong, ...write })).toEqual([])
   })
   test('gates that are not in order are broken whatever the arming gate is', () => {

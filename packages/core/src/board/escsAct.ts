@@ -39,7 +39,7 @@ export function* changeEscs(
   return { before, after, differs: differing(after, outputs, settings, 'after the battery was off') }
 }
 
-/** What a write left otherwise than it was, as it stands on a card; null where nothing is. */
+/** What a write left differently from it was, as it stands on a card; null where nothing is. */
 const escsChange = ({ before, after }: Pick<EscsWritten, 'before' | 'after'>): Extract<Change, { what: 'escs' }> | null => {
   const settings = after.flatMap(({ output, settings: now }) => {
     const was = before.find((esc) => esc.output === output)?.settings

@@ -119,7 +119,7 @@ describe('as received', () => {
     expect(value('switch.sounder.channel')).toMatch(/not in the switch plan/)
     expect(value('unsaved')).toBe(6)
     const { reads } = checkById('board.asReceived') as Check
-    // It happened once: only another board has to be received anew.
+    // It happened once: only another board has to be received again.
     expect(reads).toEqual({ settings: [], parts: [], acts: ['board'], image: false })
   })
   test('half an answer is refused', () => {

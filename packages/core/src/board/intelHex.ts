@@ -146,7 +146,7 @@ const lengthWrong = (type: number, offset: number, length: number): string | nul
   return offset === 0 ? null : `a record of type ${type} has no offset, this one ${offset}`
 }
 
-/** Runs put together to blocks; refused where two lie over each other. */
+/** Runs put together to blocks; refused where two overlap. */
 const joined = (runs: readonly Run[]): HexBlock[] | HexRefusal => {
   const sorted = [...runs].filter((r) => r.bytes.length > 0).sort((a, b) => a.address - b.address)
   const blocks: HexBlock[] = []
@@ -201,7 +201,7 @@ export const writeHex = (blocks: readonly HexBlock[]): string => {
   return `${lines.join('\r\n')}\r\n`
 }
 
-/** Where an image may lie in a board's flash, and where its identity block must. */
+/** Where an image may be in a board's flash, and where its identity block must. */
 export interface FlashPlace {
   readonly start: number
   readonly bytes: number

@@ -116,7 +116,7 @@ export const rules: readonly Rule[] = [
   {
     key: 'gates',
     broken: (s) =>
-      // A board that has no such setting says nought.
+      // A board that has no such setting says zero.
       s('radio.lowGate') >= s('radio.highGate') && s('radio.highGate') > 0
         ? {
             why: `gates that cannot agree: the low one, ${s('radio.lowGate')}, is not below the high one, ${s('radio.highGate')}`,

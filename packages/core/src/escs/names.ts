@@ -8,7 +8,7 @@ export interface EscSettingWords {
   readonly group: (typeof escGroups)[number]
   /** It saves the motor or the ESC. */
   readonly protects: boolean
-  /** What nought is called, and one where there is nothing between. */
+  /** What zero is called, and one where there is nothing between. */
   readonly called?: readonly [nought: string, one?: string]
 }
 

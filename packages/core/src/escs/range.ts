@@ -47,7 +47,7 @@ export const isAnalogue = (understands: readonly string[]): boolean => understan
 /** The checks that ask an ESC how fast it turns: one that only pulses reach does not say. */
 export const asksSpeeds = ['escs.data', 'motors.start', 'motors.smooth', 'motors.heat'] as const
 
-/** Teaches the ends of an analogue signal, and measures what came of it: each motor's speed at two commands, by what it shakes. */
+/** Teaches the ends of an analogue signal, and measures what became of it: each motor's speed at two commands, by what it shakes. */
 export const range = defineCheck({
   id: 'escs.range',
   version: 1,

@@ -125,7 +125,7 @@ const [beginsS, hidesS] = [0.1, 1.5]
 const stretchS = 0.3
 /** Of full command: a push under this is none. What a still frame has a board gather stays well under it. */
 const leastPush = 0.015
-/** A frame that leans by more than this after throttle went up has a board gather a push of its own, deg. */
+/** A frame that leans by more than this after throttle went up has a board gather its own push, deg. */
 const stillDeg = 4
 
 /** What pushed against one tilt, or why that is not told. */

@@ -17,7 +17,7 @@ export interface Tried {
 export const gone = { transmitter: 'switch the transmitter off', 'receiver lead': 'pull the lead of the receiver' } as const
 export const back = { transmitter: 'Transmitter on again', 'receiver lead': 'Lead of the receiver in again' } as const
 
-/** A step in which the signal goes and comes back: nothing of it may lie between two. */
+/** A step in which the signal goes and comes back: nothing of it may be between two. */
 export const taken = {
   permit: 'armed-bench',
   streams: ['radio', 'outputs', 'attitude'],
@@ -28,7 +28,7 @@ export const taken = {
   state: { battery: true, props: 'off' },
 } as const
 
-/** Watches until it is armed in a flight mode; `first` is what is brought about before that, once it is disarmed. */
+/** Watches until it is armed in a flight mode; `first` is what is caused before that, once it is disarmed. */
 export const armedIn = (sheet: SheetPart, label: string, mode: string, first = ''): WantOf<'watch'> => {
   const { on, off } = armWords(rulesOf(sheet))
   const step = armingStep(sheet, label)
@@ -113,7 +113,7 @@ export const notEnded = (segment: Segment): string | null =>
 /**
  * One step, and again where it proves nothing: why is said.
  *
- * @param whyNot why what came of it proves nothing, in words; null where it proves something
+ * @param whyNot why what became of it proves nothing, in words; null where it proves something
  * @param isOver whether what came leaves nothing to go on with
  * @returns whether there is something to go on with
  */

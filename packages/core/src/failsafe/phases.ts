@@ -116,7 +116,7 @@ export const turnsIn = (outputs: Outputs | undefined, from: number, to: number):
   return rows.length === 0 ? null : driven(outputs).some(([, column]) => rows.some((i) => (column[i] as number) > 0))
 }
 
-/** The longest time on end between two times in which the collective lies under a least one, or no output is driven, s. */
+/** The longest time on end between two times in which the collective is under a least one, or no output is driven, s. */
 export const fallsFor = (outputs: Outputs, of: readonly number[], least: number, from: number, to: number): number => {
   const command = (outputs as { command?: Column }).command
   const columns = driven(outputs).filter(([name]) => of.includes(Number(name.slice(1))))

@@ -23,7 +23,7 @@ import {
 import { armLabel, lossesOf, needsFix, type Loss } from './losses'
 import { isPlanned, responseFindings } from './responseFindings'
 
-/** The signal is taken away and comes back, in one step: nothing of it may lie between two. */
+/** The signal is taken away and comes back, in one step: nothing of it may be between two. */
 const losing = ({ id, from, by }: Loss, endsS: number): WantOf<'watch'> => {
   const words = `${back[by]}, sticks as they are.`
   switch (from) {

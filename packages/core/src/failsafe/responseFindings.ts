@@ -49,7 +49,7 @@ const words = ({ from, mode }: Loss): string =>
 const firstRefused = (found: readonly Finding[][]): Finding[] =>
   found.find((some) => some.some(({ verdict }) => verdict === 'refused')) ?? found.flat()
 
-/** What came of one loss. */
+/** What became of one loss. */
 const lostIn = (evidence: Evidence, segment: Segment, planned: Loss | null): Finding[] => {
   const { label, events = [], streams } = segment
   const named = planned === null ? `"${label}"` : words(planned)
@@ -185,7 +185,7 @@ const timed = (evidence: Evidence, key: string, value: number | null, name: keyo
 }
 
 const heldModes = ['altitude', 'position', 'returnHome']
-/** What the command lies under hover as it sinks, where nothing else is wanted. */
+/** What the command is under hover as it sinks, where nothing else is wanted. */
 const underHover = 0.04
 
 /** What it does while it acts: the mode that it goes into, and its command against hover. */

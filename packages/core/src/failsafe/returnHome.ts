@@ -211,7 +211,7 @@ const heightFindings = (evidence: Evidence): Finding[] => {
 /** So far a pilot sees it (common practice); a sheet that allows more has it fly a route that bounds it. */
 const inSightM = 500
 
-/** The distance that the board keeps within, against that of the sheet; nought on the board is none. */
+/** The distance that the board keeps within, against that of the sheet; zero on the board is none. */
 const boundFindings = (evidence: Evidence, wanted: number | undefined): Finding[] => {
   const set = evidence.board.settings?.['bound.distance']
   if (wanted === undefined) return []

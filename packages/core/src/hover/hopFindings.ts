@@ -243,7 +243,7 @@ const shakes = byHand('It shakes: look at each prop along its edge and at its hu
   'replace prop',
 ])
 
-/** Specific force above 20 Hz, three axes, m/s2 rms: of the burst where half a second of one lies in the hover. */
+/** Specific force above 20 Hz, three axes, m/s2 rms: of the burst where half a second of one is in the hover. */
 const shakingIn = (streams: Streams, hover: Hover): number => {
   const { t, axes } = burstIn(streams, hover) ?? cutOf(streams.imu as NonNullable<Streams['imu']>, hover)
   const spectrum = powerSpectrum(t, axes)
@@ -253,7 +253,7 @@ const cutOf = (stream: NonNullable<Streams['imuBurst']>, hover: Hover) => {
   const cut = within(stream.t, hover)
   return { t: cut(stream.t), axes: [cut(stream.ax), cut(stream.ay), cut(stream.az)] }
 }
-/** What of a burst lies in the hover; null where that is too little. */
+/** What of a burst is in the hover; null where that is too little. */
 const burstIn = ({ imuBurst }: Streams, hover: Hover): ReturnType<typeof cutOf> | null => {
   const burst = imuBurst === undefined ? null : cutOf(imuBurst, hover)
   return burst !== null && spanOf(burst.t) >= leastBurstS ? burst : null

@@ -295,7 +295,7 @@ const notAsAsked = (movement: Movement, { streams }: Segment): string | null => 
   return leant === null ? `nothing was sampled: ${words}` : notHeld(movement, leant)
 }
 
-/** How far the board takes it to lean, deg; nought where it says nothing of it. */
+/** How far the board takes it to lean, deg; zero where it says nothing of it. */
 const leanIn = ({ attitude }: Segment['streams'], from: number, to: number): number => {
   if (attitude === undefined) return 0
   const rows = Array.from({ length: attitude.t.length }, (_, i) => i).filter(

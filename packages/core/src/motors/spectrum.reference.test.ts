@@ -19,7 +19,7 @@ test('a pure tone: the velocity of a sine of acceleration a at f is a / (2 pi f)
     const rms = (1000 * a) / (2 * Math.PI * f) / Math.SQRT2
     expect(velocityAt(spectrum, f) / rms).toBeCloseTo(1, 2)
     expect(velocityBetween(spectrum, 10, 1000) / rms).toBeCloseTo(1, 2)
-    // ISO 20816-1 names velocity, mm/s rms, from 10 to 1000 Hz: nothing of a tone lies elsewhere in it.
+    // ISO 20816-1 names velocity, mm/s rms, from 10 to 1000 Hz: nothing of a tone is elsewhere in it.
     expect(velocityBetween(spectrum, f + 20, 1000)).toBeLessThan(0.01 * rms)
   }
 })

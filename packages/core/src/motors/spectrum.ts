@@ -1,7 +1,7 @@
 import type { Column } from '@taraf/contract'
 import FFT from 'fft.js'
 
-/** How much of what was sampled lies in each bin, as its mean square; bin k lies at k times `binHz`. */
+/** How much of what was sampled is in each bin, as its mean square; bin k is at k times `binHz`. */
 export interface Spectrum {
   readonly binHz: number
   readonly square: Float64Array<ArrayBuffer>
@@ -18,7 +18,7 @@ interface Burst {
 
 /**
  * The mean square of columns that were sampled together, bin by bin: one Hann window over the whole of each, without its mean, all columns
- * summed. The bin of the mean is nought. Fewer than two rows give no bin.
+ * summed. The bin of the mean is zero. Fewer than two rows give no bin.
  */
 export const powerSpectrum = (t: Column, columns: readonly Column[]): Spectrum => {
   const n = t.length

@@ -6,7 +6,7 @@ import { median } from '../statistics'
 /** Slower than this a motor does not turn: it twitches, or the reply is noise (common practice). */
 export const leastRpm = 300
 
-/** What the ESC at an output tells of its speed in a segment, rpm: the middle of it; nought where it tells nothing. */
+/** What the ESC at an output tells of its speed in a segment, rpm: the middle of it; zero where it tells nothing. */
 export const rpmOf = ({ escs }: Segment['streams'], output: number): number => {
   const rpm = ofOutput(escs, 'rpm', output)
   return rpm === undefined || rpm.length === 0 ? 0 : median(rpm)
@@ -28,7 +28,7 @@ export const streamsOf = ({ segments }: Pick<Evidence, 'segments'>, label: strin
 /** How one motor came to turn: from when on it turned to the end, and at which command; or why it never did. */
 export type Began = { readonly t: number; readonly command: number } | 'stands' | 'stutters' | 'silent' | 'turned before'
 
-/** @param streams `escs` and `outputs` of a segment in which the command rose from nought, on one clock */
+/** @param streams `escs` and `outputs` of a segment in which the command rose from zero, on one clock */
 export const beganIn = (streams: Segment['streams'], output: number): Began => {
   const { escs, outputs } = streams
   const [rpm, errors] = [ofOutput(escs, 'rpm', output), ofOutput(escs, 'err', output)]
@@ -70,7 +70,7 @@ export const oddOnes = (speeds: readonly Speed[], most: number): number[] => {
   return odd.sort((a, b) => a - b)
 }
 
-/** What mends motors that turn alike, and none of them as its KV would have it. */
+/** What repairs motors that turn alike, and none of them as its KV would have it. */
 export const otherKv = (kv: number): Remedy =>
   byHand(
     `All of them turn alike, and none as a motor of KV ${kv} would. Read what is printed on the motors: if it is another KV, the wrong ones are fitted, or the sheet is wrong.`,

@@ -45,7 +45,7 @@ export class StandWatch {
     private readonly marginS = 0,
   ) {}
 
-  /** The step begins, or begins anew: what turned before has come to rest. */
+  /** The step begins, or begins again: what turned before has come to rest. */
   begin(): void {
     this.began = null
     this.commands = null
@@ -128,7 +128,7 @@ const said = {
 
 /**
  * The finding of a take that was stopped because a motor stood although it was told to turn, or null. It says so whatever check turned
- * it, and names what mends it: what the take did not come to is not asked for. A check that proves how motors turn fails; any other proves nothing.
+ * it, and names what repairs it: what the take did not come to is not asked for. A check that proves how motors turn fails; any other proves nothing.
  */
 export const stoppedBy = (check: Check, evidence: Evidence): Finding[] | null => {
   const { sheet, board } = evidence
@@ -144,7 +144,7 @@ export const stoppedBy = (check: Check, evidence: Evidence): Finding[] | null =>
   return null
 }
 
-/** What mends a motor that does not turn as it is told. */
+/** What repairs a motor that does not turn as it is told. */
 export const notTurning = ({ output, how }: Standing): Remedy => ({
   by: 'work',
   act: `Battery out. ${

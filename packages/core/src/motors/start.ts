@@ -16,7 +16,7 @@ const riseS = 6
 /** Fast enough for the speeds to differ by more than the friction of a new bearing. */
 const fast = 0.3
 const settledS = 1
-/** From nought: one that begins late is told by that. */
+/** From zero: one that begins late is told by that. */
 const fastRiseS = 1
 
 /** From still, as slowly as an eye follows: twice, for what begins only sometimes. */
@@ -245,7 +245,7 @@ const otherMotor = (outputs: readonly number[]): Remedy => ({
   outputs: [...outputs],
 })
 
-/** The middle of the last second of a column; nought where there is none. */
+/** The middle of the last second of a column; zero where there is none. */
 const settled = (t: Column | undefined, column: Column | undefined): number => {
   if (t === undefined || column === undefined || column.length === 0) return 0
   const from = (t[t.length - 1] as number) - settledS

@@ -148,7 +148,7 @@ const aside = (level: Vec3, tilted: Vec3, asked: Vec3): number => {
 
 /**
  * A board that is told another mounting takes both tilts aside by the same, and never turns the turn round while the tilts go right: what
- * does was held or turned otherwise than it was asked for.
+ * does was held or turned differently from it was asked for.
  */
 const asAskedProblem = ([noseUp, rightDown]: readonly [number, number], turned: Turned): string | null => {
   if (Math.abs(degrees(turn(radians(noseUp - rightDown)))) > togetherWithin)
@@ -235,7 +235,7 @@ const unwrapped = (yaw: ArrayLike<number>): number => {
   return degrees(sum)
 }
 
-/** The mean of angles that may lie on both sides of half a turn. */
+/** The mean of angles that may be on both sides of half a turn. */
 const meanAngle = (angles: ArrayLike<number>): number => {
   let [s, c] = [0, 0]
   for (const angle of Array.from(angles)) {

@@ -20,7 +20,7 @@ const farthestDeg = 15
 const halfTurnWithinDeg = 30
 
 /**
- * Level by reversal: the airframe lies on the plate, then on the same spot turned by about half a turn. What turns with it is its own
+ * Level by reversal: the airframe is on the plate, then on the same spot turned by about half a turn. What turns with it is its own
  * offset, what stays is the plate's. Common practice of surveyors' levels, for the turn that was reported in place of an exact half.
  */
 export const level = defineCheck({
@@ -139,7 +139,7 @@ export const standOf = (first: Vec3, second: Vec3, turned: number): Stand | null
   const between = length([b[0] - a[0], b[1] - a[1], b[2] - a[2]])
   const radius = between / 2 / Math.abs(Math.sin(turned / 2))
   if (!(radius < 1)) return null
-  // The axis lies in the plane of the middle and of what is square to both, at the height of the circle that "up" goes round.
+  // The axis is in the plane of the middle and of what is square to both, at the height of the circle that "up" goes round.
   const half = Math.hypot(a[0] + b[0], a[1] + b[1], a[2] + b[2]) / 2
   const along = Math.min(1, Math.sqrt(1 - radius * radius) / half)
   const aside = Math.sqrt(1 - along * along)

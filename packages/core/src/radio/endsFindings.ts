@@ -107,7 +107,7 @@ const judgeEnds = (evidence: Evidence, control: Control, channel: number, reache
   return [one('Low', reached.low, gates.low), one('High', reached.high, gates.high)]
 }
 
-/** Arming wants the throttle under its own gate, where it rests: an end that is right in itself may lie above that. */
+/** Arming wants the throttle under its own gate, where it rests: an end that is right in itself may be above that. */
 const throttleRest = ({ board: { settings } }: Evidence, { low, high }: Ends, ends: readonly Finding[]): Finding[] => {
   const most = settings?.['arm.throttleMost']
   if (most === undefined) return []

@@ -127,7 +127,7 @@ const heardAgain = (evidence: Evidence, key: string, label: string): Finding => 
   return judgedAs(key, isHeard ? 'yes' : 'no', 'yes', silentRemedy(evidence.sheet, 'unheard', null))
 }
 
-/** All power was off, as the board's clock says, which began anew; and they met again. */
+/** All power was off, as the board's clock says, which began again; and they met again. */
 const powerOn = (evidence: Evidence): Finding[] => {
   const wasLost = eventsOf(evidence, linkSegments.power).some((e) => e.what === 'link' && e.link === 'lost')
   const before = framesOf(evidence, linkSegments.on)?.t.at(-1)
@@ -152,7 +152,7 @@ const telemetry = (evidence: Evidence): Finding[] => {
       act: 'Switch telemetry on.',
       settings: { 'telemetry.use': 1 },
     }),
-    // One that is off cannot be seen: that is mended first.
+    // One that is off cannot be seen: that is repaired first.
     judgedAs('telemetrySeen', isSeen ? 'seen' : 'not seen', 'seen', isOn ? wire : undefined),
   ]
 }

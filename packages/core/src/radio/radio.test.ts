@@ -295,7 +295,7 @@ describe('a contact that opens for a moment now and then', () => {
     const both = { ...opens([3, 6, 9]), 1: (t: number) => 1500 + 0.5 * ((opens([3, 6, 9])[5](t) as number) - 1000) }
     expect(rest(both).remedy).toMatchObject({ work: ['place receiver antenna', 'replace receiver'] })
     expect(fails(steps(opens([1])))).toEqual([])
-    // Every other frame is another transmitter's, whose switch lies elsewhere.
+    // Every other frame is another transmitter's, whose switch is elsewhere.
     expect(rest({ 5: (t) => (Math.round(t * 100) % 2 === 0 ? 2000 : 1000) }).remedy).not.toMatchObject(mended.remedy)
     expect(refusedWhy(steps({ 5: (t) => (t > 1 && t < 2 ? 2000 : 1000) }))).toMatch(/channel 5 moved/)
   })

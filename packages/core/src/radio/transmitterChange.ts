@@ -9,7 +9,7 @@ export type SetNow = (channel: number, name: Name) => number | null
 
 /**
  * What a remedy sets on a transmitter, from what it is now to what it is to be. What is moved by so much, or turned round, starts from
- * nought where nobody knows what it was.
+ * zero where nobody knows what it was.
  */
 export const transmitterSettingsOf = (items: readonly Item[], now: SetNow): TransmitterSetting[] =>
   items.flatMap(({ channel, ...item }) => {

@@ -19,7 +19,7 @@ const leastSamples = 20
 
 /**
  * Fits an ellipsoid to field samples: a quadric by linear least squares, then the distance itself by Gauss and Newton's
- * method. Null where the samples lie on none, or on so little of one that it cannot be told.
+ * method. Null where the samples are on none, or on so little of one that it cannot be told.
  */
 export const fitEllipsoid = (x: Column, y: Column, z: Column): EllipsoidFit | null => {
   const n = x.length
@@ -166,7 +166,7 @@ const refined = (u: Float64Array, n: number, first: Shape): Shape => {
   }
 }
 
-/** The distances' derivatives by the nine numbers, what is left to nought, and the sum of its squares. */
+/** The distances' derivatives by the nine numbers, what is left to zero, and the sum of its squares. */
 const linearised = (u: Float64Array, n: number, { shape, middle }: Shape): { a: Float64Array; b: Float64Array; cost: number } => {
   const s = (i: number, j: number) => (shape[i] as number[])[j] as number
   const [s00, s01, s02, s11, s12, s22] = [s(0, 0), s(0, 1), s(0, 2), s(1, 1), s(1, 2), s(2, 2)]

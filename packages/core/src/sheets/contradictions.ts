@@ -270,7 +270,7 @@ const inIdleOff = ({ settings, limits }: Sheet): Contradiction[] => {
       ]
 }
 
-/** A way home that cannot lie over what stands there and under what is allowed. */
+/** A way home that cannot be over what stands there and under what is allowed. */
 const inHome = ({ home, settings, limits }: Sheet): Contradiction[] => {
   if (home === undefined) return []
   const least = home.obstaclesM + (limitFor({ limits }, 'home.over').min ?? 0)

@@ -34,7 +34,7 @@ export const limitsAgainst = (own: NonNullable<SheetPart['limits']>): WrongLimit
       : []
   })
 
-/** A limit of a part, and the one of the whole that holds that part: what is judged by the first alone lies between them. */
+/** A limit of a part, and the one of the whole that holds that part: what is judged by the first alone is between them. */
 const partOf = [['smooth.atTurning', 'smooth.whole']] as const
 
 /** Limits of a sheet that never decide: the whole, which holds what they judge, may be no more than they let pass. */

@@ -1,4 +1,4 @@
-/** What a switch must be at for one condition: its channel, and the band that its pulse lies in, both ends counted in, us. */
+/** What a switch must be at for one condition: its channel, and the band that its pulse is in, both ends counted in, us. */
 export interface Band {
   readonly channel: number
   readonly from: number

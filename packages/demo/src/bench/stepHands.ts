@@ -46,7 +46,7 @@ const batteryInAfterS = 1.5
 
 type StepOf<Kind extends Want['kind']> = Hands & { readonly want: WantOf<Kind> }
 
-/** A simulated bench as hands have it: what lies there, a clock, and what its screen tells of the board. */
+/** A simulated bench as hands have it: what is there, a clock, and what its screen tells of the board. */
 export interface HandsBench {
   readonly rig: Rig
   readonly clock: Clock

@@ -2,7 +2,7 @@ import { supersededCode } from '@taraf/contract'
 import { stepS, type Rig } from '../rig'
 import type { BoardEnd, Fate, LinkHost } from './boardEnd'
 
-/** Held up for longer, the process that keeps its time was suspended: what lies in between was never sampled. */
+/** Held up for longer, the process that keeps its time was suspended: what is in between was never sampled. */
 const longestCatchUpMs = 3_000
 /** Armed by a transmitter, a bench runs no faster than that: a test that walks it in a hurry still has to be in time. */
 const mostArmedPace = 3

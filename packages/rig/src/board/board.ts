@@ -136,7 +136,7 @@ export class Board {
   private teach: { sinceBattery: number | null } | null = null
   private warned: 'none' | 'warn' | 'low' = 'none'
   private gates = { key: '', t: -Infinity }
-  /** Cells of the battery that is in, by the most volts that it had; nought before. */
+  /** Cells of the battery that is in, by the most volts that it had; zero before. */
   private counted = 0
   /** Throttle was up as in flight since it was armed. */
   private flew = false
@@ -297,7 +297,7 @@ export class Board {
     }
   }
 
-  /** Starts anew: by a restart or by power. */
+  /** Starts again: by a restart or by power. */
   restart(): void {
     this.settings.reload()
     this.permits.drop()
@@ -456,7 +456,7 @@ export class Board {
     this.failsafe.hear(frame.t)
   }
 
-  /** Worked out anew only for another frame or other settings. */
+  /** Worked out again only for another frame or other settings. */
   private heardNow(): Heard {
     const { channels } = this
     const plan = this.radioPlan()

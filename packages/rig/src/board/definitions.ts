@@ -1,6 +1,6 @@
 import { socketUses } from '@taraf/contract'
 
-/** A number that the simulated board can be told. With `choices`, its value counts them from nought. */
+/** A number that the simulated board can be told. With `choices`, its value counts them from zero. */
 export interface Definition {
   readonly name: string
   readonly unit: string

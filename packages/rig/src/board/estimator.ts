@@ -9,7 +9,7 @@ const leastLevel = 1e-6
 
 /** The board's own attitude: turn rates integrated, down drawn to the specific force, quickly while the motors stand. */
 export class Estimator {
-  /** Where down lies in body axes, as a unit vector; null until the first sample. */
+  /** Where down is in body axes, as a unit vector; null until the first sample. */
   private down: Vec3 | null = null
   private yaw = 0
 

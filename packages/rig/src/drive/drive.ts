@@ -146,7 +146,7 @@ export class Drive {
     this.free()
   }
 
-  /** Told nought: a rotor that was locked may be driven again. */
+  /** Told zero: a rotor that was locked may be driven again. */
   free(): void {
     this.lockedS = 0
   }
@@ -167,7 +167,7 @@ export class Drive {
     return roughness === 0 || this.speed === 0 ? 0 : roughness * Math.min(1, this.speed / roughAtRad) * 2.5 * random.normal()
   }
 
-  /** The share of full voltage for a command: nought below what starts it. */
+  /** The share of full voltage for a command: zero below what starts it. */
   private shareOf(command: number, signal: SignalName): number {
     const { esc } = this.build
     this.fault = 'none'

@@ -33,7 +33,7 @@ export interface Site {
   readonly beyond: (limit: number, deviation: number, most?: number) => number
 }
 
-/** What mends a fault: acts of the hands, settings of the board or an ESC, an image, or the board's own calibration. */
+/** What repairs a fault: acts of the hands, settings of the board or an ESC, an image, or the board's own calibration. */
 export interface Mend {
   readonly acts?: readonly HandAct[]
   readonly settings?: Settings
@@ -42,7 +42,7 @@ export interface Mend {
   readonly calibrate?: 'gyro'
 }
 
-/** One named fault: where it sits, how it shows, what must catch it, what mends it, and how often it comes. */
+/** One named fault: where it sits, how it shows, what must catch it, what repairs it, and how often it comes. */
 export interface Fault {
   readonly id: string
   readonly station: FaultStation
@@ -61,7 +61,7 @@ export interface Fault {
   readonly mend: (rig: Rig) => Mend
 }
 
-/** A setting that is not as it should be. `right` is what mends it. */
+/** A setting that is not as it should be. `right` is what repairs it. */
 export const wrongSettings = (
   fault: Pick<Fault, 'id' | 'station' | 'where' | 'shows' | 'caughtBy'> & Partial<Pick<Fault, 'likelihood' | 'remedy' | 'fits'>>,
   wrong: Settings,
@@ -75,7 +75,7 @@ export const wrongSettings = (
   mend: () => ({ settings: right }),
 })
 
-/** Something of the drive on one output, as `is` finds it; one act of the hands at that output mends it. */
+/** Something of the drive on one output, as `is` finds it; one act of the hands at that output repairs it. */
 export const oneDrive = (
   fault: Omit<Fault, 'inject' | 'isIn' | 'mend'>,
   act: 'reseat esc' | 'replace esc' | 'replace motor',

@@ -4,7 +4,7 @@ import type { Rig } from '../rig'
 import { typeFacts } from '../sound'
 import { driveAt, isDigital, oneDrive, outputsWhere, someOutput, wiredOutputs, type Fault, type Site } from './fault'
 
-/** Something of one motor that only another motor mends. */
+/** Something of one motor that only another motor repairs. */
 const badMotor = (
   fault: Pick<Fault, 'id' | 'where' | 'shows' | 'caughtBy' | 'likelihood'>,
   spoil: (drive: DriveBuild, site: Site) => void,
@@ -101,7 +101,7 @@ export const motorFaults: readonly Fault[] = [
     inject: (site) => {
       const drive = driveAt(site, someOutput(site))
       if (drive === null) return
-      // It was drawn the other way: mended twice, it is wrong again.
+      // It was drawn the other way: repaired twice, it is wrong again.
       drive.drawnTurn = drive.drawnTurn === 'clockwise' ? 'anticlockwise' : 'clockwise'
       drive.leadsSwapped = true
       drive.esc.settings = { ...drive.esc.settings, reverse: 1 }

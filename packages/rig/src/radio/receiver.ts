@@ -66,7 +66,7 @@ export class Receiver {
     if (this.bindStep === 'waits') this.bindStep = 'restarted'
   }
 
-  /** After a jump or a restart the clock starts anew. */
+  /** After a jump or a restart the clock starts again. */
   restartClock(t: number): void {
     this.nextT = t
     this.blockedUntil = -Infinity

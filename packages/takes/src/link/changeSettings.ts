@@ -20,7 +20,7 @@ export const changeSettings = async (link: BoardLink, act: SettingsAct): Promise
   return found
 }
 
-/** Throws the problem that names what a board kept otherwise than it was written. Call it once that is recorded. */
+/** Throws the problem that names what a board kept differently from it was written. Call it once that is recorded. */
 export const wantKept = ({ differs }: Written): void => {
   if (differs.length > 0) throw new ProblemError('write-differs', differs.join('; '))
 }

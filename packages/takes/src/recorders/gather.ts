@@ -37,7 +37,7 @@ export class Gather {
 
   private readonly takeStream = (block: StreamTell): void => {
     if (!this.names.includes(block.stream)) return
-    // A board that began again counts from nought.
+    // A board that began again counts from zero.
     if (this.link.lastT < this.fromT) this.fromT = -Infinity
     // Rows that come when they like may have waited for their block to fill since the step before, and are none of this one.
     const mine = table[block.stream].rateHz === null ? rowsAfter(block, this.fromT) : block

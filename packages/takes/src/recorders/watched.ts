@@ -131,7 +131,7 @@ const watched: Recorder<'watch'> = async (run, { want }) => {
       add({ t: now(), what: 'link', link: 'lost' })
       lostAtMs = clock.nowMs()
     }
-    /** It is back with its first block, which says when by the board's own clock; a board that started again counts from nought. */
+    /** It is back with its first block, which says when by the board's own clock; a board that started again counts from zero. */
     const linkIsBack = (t: number) => {
       if (lostAtMs === null) return
       const goneSince = events.findLast(({ what }) => what === 'link')?.t as number

@@ -20,7 +20,7 @@ export const SmoothResult = ({ job, take }: ResultProps) => {
   const asked = `${address} ${tries}`
   useEffect(() => (kept ? startSpectra(address, (spectra) => setTold({ asked, spectra })) : undefined), [address, asked, kept])
   if (!kept) return null
-  // What came of another take, or of a try before, is none of this one.
+  // What became of another take, or of a try before, is none of this one.
   const found = told?.asked === asked ? told.spectra : null
   if (found === null) return <Loading what="the spectra" />
   if ('why' in found)

@@ -2,7 +2,7 @@ import { wholeBand } from '@taraf/core/spectrum'
 
 const mostMultiples = 6
 
-/** The turning rate and its multiples that lie on the drawing, Hz. */
+/** The turning rate and its multiples that are on the drawing, Hz. */
 export const multiplesOf = (turningHz: number, toHz: number): number[] =>
   turningHz <= 0 ? [] : Array.from({ length: mostMultiples }, (_, i) => (i + 1) * turningHz).filter((hz) => hz <= toHz)
 

@@ -1,4 +1,4 @@
-/** What job cards say of transmitters, behind an index of its own: most entries name none. */
+/** What job cards say of transmitters, behind its own index: most entries name none. */
 export const transmitters = {
   name: '0009_transmitters',
   up: `

@@ -13,7 +13,7 @@ import { motorHeat } from './0010_motor_heat'
 
 const migrations = [record, confirmed, earlier, intake, fences, sealed, servers, listing, transmitters, motorHeat]
 
-/** Brings the database up to this version of Taraf, each migration in a transaction of its own. */
+/** Brings the database up to this version of Taraf, each migration in its own transaction. */
 export const migrate = async (sequelize: Sequelize): Promise<string[]> => {
   const umzug = new Umzug({
     migrations: migrations.map(({ name, up }) => ({

@@ -208,7 +208,7 @@ const auditTake = (
   if (take.verdict === 'refused') return { differences, photos, judgedEarlier: false }
   const again = evaluate(check, evidence)
   const kinds = new Map(again.findings.map((f) => [f.key, f]))
-  // What a board kept otherwise than it was told is found while it is written, and not in the evidence: it can only make a take worse.
+  // What a board kept differently from it was told is found while it is written, and not in the evidence: it can only make a take worse.
   const beyond = (f: Finding) => f.verdict === 'fail' && !kinds.has(f.key)
   const isWorse = take.verdict === 'fail' && again.verdict === 'pass' && take.findings.some(beyond)
   if (again.verdict !== take.verdict && !isWorse)
