@@ -97,7 +97,7 @@ describe('what a board says for another reason proves nothing', () => {
     expect(refusedFor(taken)).toEqual([expect.stringMatching(/its right side down: it armed, but it was tilted by [45] deg/)])
     expect([rig.board.arming.armed, rig.turning]).toEqual([false, false])
   })
-  test('the battery taken out and put back in place of both battery and cable: the board did not start anew', async () => {
+  test('the battery taken out and put back in place of both battery and cable: the board did not start again', async () => {
     const rig = heardRig(3, { type: 'N4' })
     const taken = await takenOn(rig, byId('arming.refuses'), sheetOf('N4'), {
       meddler: {

@@ -186,6 +186,17 @@ const whenIn = (phases: readonly Phase[], t: number): string => phases.find(({ f
 export const accountFinding = (evidence: Evidence, key: string, found: string): Finding =>
   judgedAs(key, found, asCommanded, remedyOf(evidence, found))
 
+/**
+ * The account of steps that begin disarmed, in one finding: the first that is wrong; none where nobody sampled what motors were told. Once it
+ * arms, motors may take their time to begin: Idle judges what they do then.
+ */
+export const accountOfStep = (evidence: Evidence, segments: readonly Segment[]): Finding[] => {
+  const sampled = segments.filter(({ streams }) => streams.outputs !== undefined)
+  if (sampled.length === 0) return []
+  const found = sampled.map((segment) => accountOf(evidence, segment, { isArmed: false, phases: [], mayStand: true }))
+  return [accountFinding(evidence, 'account', found.find((one) => one !== asCommanded) ?? asCommanded)]
+}
+
 const remedyOf = (evidence: Evidence, found: string): Remedy => {
   const { board, sheet } = evidence
   const most = sheet.settings?.['motors.most'] ?? 1

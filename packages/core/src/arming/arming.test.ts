@@ -175,6 +175,15 @@ describe('must refuse', () => {
     expect(after({ arm: step(1.5, 2000, 1000) })).toMatchObject([{ verdict: 'refused' }])
     expect(after({ arm: on, throttle: () => 1300 })).toMatchObject([{ verdict: 'refused' }])
   })
+  test('one that drives a motor while it refuses fails, in whichever step', () => {
+    const driven = (label: string, share: Us) =>
+      wrong(sound().map((s) => (s.label === label ? { ...s, streams: { ...s.streams, outputs: outputs(0, 6, share) } } : s)))
+    expect(driven('throttle', () => 0)).toEqual([])
+    expect(driven('throttle', (t) => (t > 3 && t < 3.1 ? 0.06 : 0))).toMatchObject([
+      { key: 'account', value: expect.stringMatching(/driven though it is disarmed/) as string, verdict: 'fail' },
+    ])
+    expect(driven('battery', () => 0.02)).toMatchObject([{ key: 'account', verdict: 'fail' }])
+  })
   test('where the sheet lets it arm at any tilt, none is tried: its setting is looked at', () => {
     const own = { ...sheet, settings: { 'arm.tiltMost': 180 } }
     expect(guardsOf(own).map(({ kind }) => kind)).not.toContain('tilt')
@@ -224,7 +233,7 @@ describe('must refuse', () => {
       'the board never without power',
       'power-up',
       { streams: { radio: radio(118, 120, { arm: () => 2000 }) }, events: [gates(118), refusing(118, 'switch on at power-up')] },
-      /did not start anew/,
+      /did not start again/,
     ],
   ])('%s proves nothing', (_name, label, change, why) => {
     const other = withOne(label, 'label' in change ? { ...change, label } : change)
@@ -294,6 +303,21 @@ describe('must arm', () => {
   test('by itself, before its switch or with it on from the first: it fails', () => {
     expect(armed([event(1, 'armed')])).toMatchObject([{ key: 'armed', value: 'itself', verdict: 'fail' }])
     expect(armed([event(1, 'armed')], () => 2000)).toMatchObject([{ key: 'armed', value: 'itself', verdict: 'fail' }])
+  })
+  test('nothing turns before it is armed', () => {
+    const told = (share: Us) =>
+      evaluate(
+        arms,
+        document('arming.arms', [
+          {
+            label: 'arm',
+            streams: { radio: radio(0, 4, { arm: step(2) }), outputs: outputs(0, 4, share) },
+            events: [event(2.02, 'armed')],
+          },
+        ]),
+      ).findings.find(({ key }) => key === 'account')
+    expect(told((t) => (t < 2.02 ? 0 : 0.06))).toMatchObject({ verdict: 'pass' })
+    expect(told((t) => (t < 1.5 ? 0 : 0.06))).toMatchObject({ verdict: 'fail' })
   })
   test('not at all, too late, refused, or never asked', () => {
     expect(armed([gates(0)])).toMatchObject([{ key: 'armed', value: 'nothing', verdict: 'fail' }])

@@ -5,6 +5,7 @@ import { findingsOfList } from '../questions'
 import { onTheWay } from '../radio/sticks'
 import { signalsOf } from '../signals'
 import { want } from '../take'
+import { accountOfStep } from './account'
 import { armedAnswers } from './asked'
 import { triedIn } from './attempt'
 import { cornerSince, switchedAt } from './moved'
@@ -17,8 +18,8 @@ export const armingStep = (sheet: SheetPart, label: string, more = ''): WantOf<'
   return {
     kind: 'watch',
     permit: 'armed-bench',
-    streams: ['radio'],
-    mayLack: ['radio'],
+    streams: ['radio', 'outputs'],
+    mayLack: ['radio', 'outputs'],
     label,
     ask: `${off}, throttle down, laid level. Then ${on}.${more}`,
     seconds: 60,
@@ -33,13 +34,14 @@ export const armingStep = (sheet: SheetPart, label: string, more = ''): WantOf<'
 /** It arms by the sheet's way, and only then; and says so. */
 export const arms = defineCheck({
   id: 'arming.arms',
-  version: 1,
+  version: 2,
   station: 'arming',
   title: 'Must arm',
   proves: 'It arms by the sheet’s way, by nothing else, and says so.',
   words: {
     armed: 'Armed by',
     took: 'From the switch to armed',
+    account: 'Motors until it armed, and as it did',
     [armedAnswers.light]: 'Light while it was armed',
   },
   needs: ['arming.refuses'],
@@ -99,7 +101,7 @@ const armsFindings = (evidence: Evidence): Finding[] => {
   })
   const found = [judgedAs('armed', way(bySwitch), way(bySwitch))]
   const took = judged('took', armedAt - moved, 's', { max: limitFor(sheet, 'arming.took').max }, slow)
-  return [...found, took, ...said]
+  return [...found, took, ...accountOfStep(evidence, [segment]), ...said]
 }
 
 const way = (bySwitch: boolean) => (bySwitch ? 'its switch' : 'its sticks')

@@ -29,8 +29,8 @@ export interface Guard {
 const trial = {
   kind: 'watch',
   permit: 'armed-bench',
-  streams: ['radio'],
-  mayLack: ['radio'],
+  streams: ['radio', 'outputs'],
+  mayLack: ['radio', 'outputs'],
   seconds: 90,
   until: ['refusing', 'armed'],
   // What was received comes a moment later than what it caused.
@@ -83,7 +83,7 @@ const tiltGuard = (rules: ArmingRules, way: TiltWay): Guard => {
     step: {
       ...trial,
       label: `tilt-${way}`,
-      streams: ['radio', 'imu'],
+      streams: ['radio', 'outputs', 'imu'],
       ask: `${off}, throttle down, held level. Then tilt ${tiltAsk[way]}, slowly, until you are told to stop.`,
       lead: { gate: 'tilt', words: `There it would refuse. A little further, hold it, then ${on}.` },
     },
@@ -121,8 +121,8 @@ export const guardsOf = (sheet: SheetPart): readonly Guard[] => {
       step: {
         ...trial,
         label: 'fix',
-        streams: ['radio', 'fix'],
-        mayLack: ['radio', 'fix'],
+        streams: ['radio', 'outputs', 'fix'],
+        mayLack: ['radio', 'outputs', 'fix'],
         ask: `${off}, throttle down, laid level. Cover its position antenna until the fix is gone; then ${on}.`,
         lead: { gate: 'no fix', words: `There it would refuse. Now ${on}.` },
       },
@@ -192,8 +192,8 @@ export const guardsOf = (sheet: SheetPart): readonly Guard[] => {
       step: {
         ...trial,
         label: 'battery',
-        streams: ['radio', 'meter'],
-        mayLack: ['radio', 'meter'],
+        streams: ['radio', 'outputs', 'meter'],
+        mayLack: ['radio', 'outputs', 'meter'],
         ask: `${off}, throttle down, laid level. Then turn the supply down, slowly, until you are told to stop.`,
         lead: { gate: 'low battery', words: `There it would refuse. Now ${on}.` },
       },

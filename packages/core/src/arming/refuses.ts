@@ -15,6 +15,7 @@ export const refuses = defineCheck({
   proves: 'Everything that must keep it from arming does, each tried alone.',
   words: (sheet) =>
     Object.fromEntries([
+      ['account', 'Motors while it refuses'],
       ['tilt', 'Arms up to a tilt of, by its setting: too far over to be tried'],
       ...guardsOf(sheet).flatMap(({ id, words }) => [
         [id, words],

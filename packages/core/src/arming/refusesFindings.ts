@@ -5,6 +5,7 @@ import { limitFor } from '../limits'
 import { degrees } from '../rotation'
 import { imageAgain } from '../remedy'
 import { mean } from '../statistics'
+import { accountOfStep } from './account'
 import { cameUp, triedIn, wasThere } from './attempt'
 import { guardsOf, type Guard, type GuardKind, type TiltWay } from './guards'
 import { stickIn, switchIn } from './moved'
@@ -46,6 +47,7 @@ export const refusesFindings = (evidence: Evidence): Finding[] => [
     return [...findingsOf(guard, segment, evidence), ...afterFindings(guard, evidence)]
   }),
   ...(armsAtAnyTilt(evidence.sheet) ? [anyTilt(evidence)] : []),
+  ...accountOfStep(evidence, evidence.segments),
 ]
 
 /** Nobody asked again, and what refused it is gone: one that arms then arms by itself. */
