@@ -49,9 +49,11 @@ const unmoved: Readonly<Record<string, readonly string[]>> = {
   // Any position idles alike: only an output that drives none stands.
   'arming.idle': ['output.*'],
   // What a command lifts goes by them; the command itself does not.
-  'failsafe.response': ['motors.idle', 'motors.most', 'rotor.hover'],
+  // Where none turns with throttle down, none was seen to stop there.
+  'failsafe.response': ['motors.idle', 'motors.most', 'motors.turnWhenArmed', 'rotor.hover'],
+  'failsafe.levels': ['motors.turnWhenArmed'],
   // Only what holds a height at loss goes by the hover that it is told of: this sheet has it sink.
-  'failsafe.bySwitch': ['rotor.hover'],
+  'failsafe.bySwitch': ['rotor.hover', 'motors.turnWhenArmed'],
   // A simulated frame has no ringing of its own that a filter would let through, and its loop keeps step at every rate.
   'hover.hop': ['filter.*', 'loop.rate'],
 }

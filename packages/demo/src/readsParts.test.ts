@@ -175,16 +175,19 @@ const isMoved = async (check: Check, move: (rig: Rig) => void): Promise<boolean>
   })
 }
 
-/** What keeps an airframe on the ground, or holds up what the pilot gives by a frame, moves nothing of what was flown before. */
-const movesThePilot: Readonly<Record<string, readonly string[]>> = {
+/** Moves what a check finds, and spoils nothing of it: each with why. */
+const spoilsNothing: Readonly<Record<string, readonly string[]>> = {
+  // What keeps an airframe on the ground, or delays the pilot by a frame, moves nothing of what was flown before.
   'hover.hop': ['receiver', 'receiver antenna', 'receiver feed', 'receiver leads', 'another model of the transmitter', 'sockets'],
+  // A motor that turns faster shakes the frame more, and a jump by a point of the eight that it may have: Smooth running looks at that.
+  'failsafe.waits': ['motor of another winding'],
 }
 
 describe.each(measured.map((c) => [c.id, c] as const))('%s', (_id, check) => {
   test('is spoiled by every part, act and image that moves what it finds', async () => {
     const missed: string[] = []
     for (const [name, { change, move }] of Object.entries(moves))
-      if (!spoils(change, check, sheet) && !movesThePilot[check.id]?.includes(name) && (await isMoved(check, move)))
+      if (!spoils(change, check, sheet) && !spoilsNothing[check.id]?.includes(name) && (await isMoved(check, move)))
         missed.push(name)
     expect(missed).toEqual([])
   })

@@ -162,7 +162,7 @@ test.each([
   [
     'bent standings',
     `UPDATE jobs SET standings = standings || '{"sensors.gyroRest":{"state":"pass","take":1}}' WHERE id = '{open}'`,
-    ['listed otherwise than its entries say'],
+    ['its list of checks differs from its entries'],
   ],
   [
     'a card that is open again',
@@ -278,7 +278,7 @@ test("a handover whose words are not the card's: found, and one that the shop do
   )
   for (const words of [
     'its handover names T-001',
-    'what its entries do not',
+    'its handover and its entries differ on',
     'names other signatures',
     "the shop's chain does not say so",
   ])
