@@ -94,7 +94,7 @@ test('a flash that does not keep what is written is named, and the board stays i
       return keep(address, address % 4096 === 0 ? worn : data)
     },
   })
-  expect(write(rig).end).toMatchObject({ why: expect.stringMatching(/read back otherwise .* the flash is worn/) as unknown })
+  expect(write(rig).end).toMatchObject({ why: expect.stringMatching(/did not read back .* the flash is worn/) as unknown })
   expect(rig.board.identity.loader).toBe(true)
 })
 

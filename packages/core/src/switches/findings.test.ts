@@ -171,7 +171,7 @@ describe('the mode that the board reports at each position', () => {
       [1.65, 'blend'],
     ])
     expect(by(list, 'front right 3 mode')).toMatchObject({ value: 'blend', limit: { equals: 'rate' }, verdict: 'fail' })
-    expect(by(list, 'front right 3 mode')?.remedy?.act).toMatch(/counts the positions of switch front right from nought/)
+    expect(by(list, 'front right 3 mode')?.remedy?.act).toMatch(/counts the positions of switch front right from zero/)
   })
 
   test('another mode at one position only is no matter of counting', () => {
@@ -205,5 +205,5 @@ test('failsafe planned on the channel of the modes: what a second switch adds at
   const list = found(settings, { switches: switches.slice(0, 2), switchPlan: plan }, { 5: [1000, 2000], 6: [1000, 1200, 1400] })
   const act = by(list, 'never on failsafe')?.remedy?.act ?? ''
   expect(act).toContain('875 to 1125 us at position 1, 675 to 925 us at position 2, 475 to 725 us at position 3')
-  expect(act).toContain('each position needs an offset of its own')
+  expect(act).toContain('each position needs its own offset')
 })
