@@ -435,6 +435,9 @@ describe('must disarm', () => {
       expect(flown(flight(14.02, 'switch'))).toEqual([])
       expect(flown(flight(11.8, 'sticks'))).toMatchObject([{ key: 'switchFlight', value: 'it disarms', verdict: 'fail' }])
       expect(flown(flight(19, 'switch'))).toMatchObject([{ key: 'switchTook', verdict: 'fail' }])
+      // Stopped by hand after it went on for two seconds; stopped at once, nobody knows.
+      expect(flown(flight(16, 'stop all'))).toMatchObject([{ key: 'switch', value: 'it stays armed', verdict: 'fail' }])
+      expect(flown(flight(14.3, 'stop all'))).toMatchObject([{ verdict: 'refused' }])
       expect(flown(flight(99, ''), { events: [] })).toMatchObject([{ key: 'switch', value: 'it stays armed', verdict: 'fail' }])
     })
     test.each<[string, Parameters<typeof radio>[2], RegExp]>([

@@ -23,7 +23,9 @@ interface Way {
 }
 
 /** Before the first way out, as in flight: no stick may end that. */
-const flown = 'Throttle just over the middle. Hold yaw fully to the left for two seconds, and let go: it must go on.'
+const flown = 'Throttle just over the middle. Hold yaw fully to the left for two seconds, and let go: it must stay armed.'
+const bySticks = 'Throttle down: hold the stick of yaw to the left until it is disarmed.'
+
 const waysOf = (sheet: SheetPart): readonly Way[] => {
   const { bySwitch, sticksDisarm, idleOffS } = rulesOf(sheet)
   const most = limitFor(sheet, 'disarming.idle').max ?? 30
@@ -41,7 +43,7 @@ const waysOf = (sheet: SheetPart): readonly Way[] => {
     all.push({
       id: 'sticks',
       words: 'By the sticks',
-      ask: `${bySwitch ? '' : `${flown} Then t`}${bySwitch ? 'T' : ''}hrottle down: hold the stick of yaw to the left until it goes on.`,
+      ask: bySwitch ? bySticks : `${flown} Then: ${bySticks}`,
       cause: 'sticks',
       seconds: bySwitch ? 8 : 30,
       ...(bySwitch ? {} : { inFlight: true }),
@@ -82,7 +84,7 @@ const disarming = (one: Way): WantOf<'watch'> => ({
 /** Every way out of being armed, tried and timed. */
 export const disarms = defineCheck({
   id: 'arming.disarms',
-  version: 5,
+  version: 6,
   station: 'arming',
   title: 'Must disarm',
   proves: 'Every way there is disarms it at once; left alone, it disarms itself.',
@@ -152,6 +154,9 @@ const findingsOf = (one: Way, evidence: Evidence): Finding[] => {
       : refusal(`${words}: nobody did what was asked for long enough`, `Run it again. ${one.ask}`)
   }
   const by = (told as { cause?: string }).cause ?? ''
+  // A person who sees that it goes on stops it in another way: it went on, and that counts.
+  if (by !== cause && since !== null && told.t - since >= leastTriedS[id])
+    return [...flight, judgedAs(id, 'it stays armed', 'disarmed', remedyFor(one, evidence))]
   if (by !== cause) return refusal(`${words}: it was disarmed by something else, ${by}`, `Run it again. ${one.ask}`)
   if (since === null) return refusal(`${words}: it disarmed before anybody did what was asked`, `Run it again. ${one.ask}`)
   const took = told.t - since
@@ -162,7 +167,7 @@ const findingsOf = (one: Way, evidence: Evidence): Finding[] => {
   const found = [
     ...flight,
     judgedAs(id, 'disarmed', 'disarmed'),
-    judgedAs(`${id}Outputs`, driven ? 'still told to turn' : 'at nought', 'at nought', stillDriven),
+    judgedAs(`${id}Outputs`, driven ? 'still told to turn' : 'at zero', 'at zero', stillDriven),
     accountFinding(evidence, `${id}Account`, accountOf(evidence, off, { isArmed: true, phases: [] })),
   ]
   if (id === 'stop') return found
@@ -195,7 +200,7 @@ const inFlight = (one: Way, off: Segment, evidence: Evidence, disarmedAt: number
       judgedAs(
         `${one.id}Flight`,
         'it disarms',
-        'it goes on',
+        'it stays armed',
         imageAgain(evidence, 'A stick of yaw stops its motors in the air.'),
       ),
     ]
@@ -204,7 +209,7 @@ const inFlight = (one: Way, off: Segment, evidence: Evidence, disarmedAt: number
   const switched = one.id === 'switch' ? switchedAt(off, evidence, 'off') : null
   if (switched !== null && (stickAt(off, evidence, 'throttle', switched) ?? 0) < halfUs)
     return 'throttle was not over the middle as the switch was put off'
-  return [judgedAs(`${one.id}Flight`, 'it goes on', 'it goes on')]
+  return [judgedAs(`${one.id}Flight`, 'it stays armed', 'it stays armed')]
 }
 /** Longer than any board takes sticks in a corner for a sign (common practice), s. */
 const heldInFlightS = 1.2

@@ -217,7 +217,7 @@ describe('a loss of signal', () => {
     expect(of('half-rate.mode')).toMatchObject({ value: 'self-level', verdict: 'pass' })
     expect(of('idle.end')).toMatchObject({ value: 'disarmed' })
     expect(of('idle.after')).toMatchObject({ value: 'all stand' })
-    expect(of('disarmed.outputs')).toMatchObject({ value: 'at nought' })
+    expect(of('disarmed.outputs')).toMatchObject({ value: 'at zero' })
   })
 
   const good = { 'half-rate': { actMode: 'selfLevel' } }

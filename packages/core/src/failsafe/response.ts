@@ -114,7 +114,7 @@ const words = (sheet: SheetPart): Record<string, string> => ({
 /** The signal is taken away on the bench, in every class of loss: what the board does is timed and measured. */
 export const response = defineCheck({
   id: 'failsafe.response',
-  version: 4,
+  version: 5,
   station: 'failsafe',
   title: 'Loss of signal',
   proves: 'Whenever the signal goes it is noticed, acted on below hover, and given back without a jump.',

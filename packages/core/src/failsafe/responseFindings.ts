@@ -357,8 +357,8 @@ const stays = (of: string, segment: Segment): Finding[] => {
   return [
     judgedAs(
       `${of}outputs`,
-      turns ? 'told to turn' : 'at nought',
-      'at nought',
+      turns ? 'told to turn' : 'at zero',
+      'at zero',
       byHand(
         'Battery out at once. Disarmed, it drives its motors as the signal goes or comes: do not put props on it, and write its firmware again.',
       ),
