@@ -57,7 +57,7 @@ export const armingAt = async (page: Page, bench: string) => {
       await pause(page, 700)
       await hands(arm(1))
     }
-    await asked(/nothing was measured/)
+    await asked(/has no measured values/)
     await hands(arm(0), level)
     await pause(page, 1_600)
     await hands(arm(1))
