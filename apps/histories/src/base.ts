@@ -39,10 +39,12 @@ export const taken = [
   'failsafe.motorCut',
 ] as const
 
-/** The sheet of both airframes: all else is set aside. */
+/** The sheet of both airframes: all else is left out. */
 export const sheet: Sheet = {
   ...sheetOf('N4'),
-  setAside: checks.flatMap(({ id }) => (taken.some((one) => one === id) ? [] : [id])),
+  leavesOut: Object.fromEntries(
+    checks.flatMap(({ id }) => (taken.some((one) => one === id) ? [] : [[id, 'no part of these histories']])),
+  ),
 }
 
 /** Two airframes, each on its bench. */

@@ -19,7 +19,7 @@ export class ArmedBench {
   ) {}
 
   static async make(keeps: readonly string[], limits: Sheet['limits'] = {}): Promise<ArmedBench> {
-    const world = await makeWorld({ setAside: ofOrientation, keeps, limits })
+    const world = await makeWorld({ leavesOut: ofOrientation, keeps, limits })
     const ines = await world.signIn('ines')
     const job = await ines.begin('T-001', world.benches.sound)
     return new ArmedBench(world, ines, job, await ines.live({ job, bench: world.benches.sound }))

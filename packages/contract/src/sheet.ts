@@ -132,7 +132,8 @@ export const sheet = z.strictObject({
   board: sheetBoard.optional(),
   settings,
   limits: byName(limitOverride),
-  setAside: z.array(z.string()).optional().describe('checks that this type does not need'),
+  leavesOut: byName(z.string().min(3)).optional().describe('checks that this type does not need, by id, each with the reason'),
+  setAside: z.array(z.string()).optional().describe('what older sheets leave out, without a reason'),
   asks: z.array(z.string()).optional().describe('checks that only some types need, by id'),
   fitted: z
     .array(z.enum(['compass', 'barometer', 'position']))

@@ -14,6 +14,7 @@ import type {
   Work,
 } from '@taraf/contract'
 import { isWithin } from './limits'
+import { whyLeftOut } from './sheetHas'
 import type { TakeSoFar, Taking } from './take'
 
 /** What can spoil a result, by the kind of change: each names what of it a check reads. */
@@ -49,7 +50,8 @@ export interface Check {
   /** Checks that must stand first. */
   readonly needs: readonly string[]
   readonly reads: Reads
-  readonly appliesTo: (sheet: SheetPart) => boolean
+  /** Whether a sheet has what it judges; every sheet has where it does not say. */
+  readonly appliesTo?: (sheet: SheetPart) => boolean
   /** The stages that its imu samples may be in; null where it reads none, or any will do. */
   readonly stages: readonly ImuStage[] | null
   /** What a take of it does, step by step. */
@@ -84,6 +86,15 @@ export const stations = [
 export type StationId = (typeof stations)[number]['id']
 
 export const defineCheck = (check: Check): Check => check
+
+/** Why a sheet does not need a check; null where it does. */
+export const whyAbsent = (check: Pick<Check, 'id' | 'appliesTo'>, sheet: SheetPart): string | null => {
+  const reason = whyLeftOut(sheet, check.id)
+  if (reason !== null) return `left out by its sheet: ${reason}`
+  return check.appliesTo?.(sheet) === false ? 'this type has nothing that it judges' : null
+}
+
+export const isNeeded = (check: Pick<Check, 'id' | 'appliesTo'>, sheet: SheetPart): boolean => whyAbsent(check, sheet) === null
 
 /** A remedy that is the technician's to do as the words say, or work on the airframe where some is named. */
 export const byHand = (act: string, work: readonly Work[] = []): Remedy =>

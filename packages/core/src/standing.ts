@@ -1,5 +1,5 @@
 import type { Change, Entry, EntryBody, Overall, Runs, SheetPart, Standing, Standings, StandingState } from '@taraf/contract'
-import type { Check } from './check'
+import { isNeeded, type Check } from './check'
 import { hoverProof, hoversOtherwise } from './hover/otherwise'
 import { openItems, parkedFor } from './items'
 
@@ -13,7 +13,7 @@ export const standingsOf = (checks: readonly Check[], sheet: SheetPart, entries:
 }
 
 const standingOf = (check: Check, sheet: SheetPart, entries: readonly Entry[]): Standing => {
-  if (!check.appliesTo(sheet)) return { state: 'absent' }
+  if (!isNeeded(check, sheet)) return { state: 'absent' }
   const spoilsIt = ({ body }: Entry) => body.kind === 'change' && body.within !== check.id && spoils(body.change, check, sheet)
   const foundIn = (take: number | undefined) => {
     const body = entries.find((entry) => entry.seq === take)?.body

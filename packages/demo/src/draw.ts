@@ -1,4 +1,4 @@
-import { checkById, checks } from '@taraf/core'
+import { checks, isNeeded } from '@taraf/core'
 import { drawFaults, faults, faultStations, randomFrom, soundAirframe, type FaultStation } from '@taraf/rig'
 import { demoShop, sheetOf, type RigOrder } from './rigs'
 import { sheets } from './world'
@@ -51,7 +51,7 @@ export const drawnOrder = (
     stations,
     most,
     random,
-    (f) => caughtBy.includes(f.caughtBy) && checkById(f.caughtBy)?.appliesTo(sheet) === true,
+    (f) => caughtBy.includes(f.caughtBy) && checks.some((check) => check.id === f.caughtBy && isNeeded(check, sheet)),
   )
   return {
     type,

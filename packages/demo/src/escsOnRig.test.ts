@@ -1,5 +1,5 @@
 import type { Change, Finding } from '@taraf/contract'
-import type { Check } from '@taraf/core'
+import { isNeeded, type Check } from '@taraf/core'
 import { escs } from '@taraf/core/escs'
 import { actOn, faultById, faults, type Rig } from '@taraf/rig'
 import { heardRig, takenOn, wrongIn } from '../tests/heardRig'
@@ -11,7 +11,7 @@ const byId = (id: string) => escs.find((check) => check.id === id) as Check
 const caught = faults.filter((fault) => escs.some((check) => check.id === fault.caughtBy))
 const types = ['N4', 'L4', 'H6', 'Y6', 'K4'] as const
 /** The types that a check is for. */
-const typesOf = (check: Check) => types.filter((type) => check.appliesTo(sheetOf(type)))
+const typesOf = (check: Check) => types.filter((type) => isNeeded(check, sheetOf(type)))
 const rigOf = (seed: number, type: string, order: Partial<RigOrder> = {}) => heardRig(seed, { type, ...order })
 
 test('the faults of this station that these checks must catch', () => {

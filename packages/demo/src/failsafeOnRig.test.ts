@@ -1,5 +1,5 @@
 import type { Settings, Sheet } from '@taraf/contract'
-import { checks, type Check } from '@taraf/core'
+import { checks, isNeeded, type Check } from '@taraf/core'
 import fc from 'fast-check'
 import { actOn, faults, Rig, soundAirframe, soundSettings } from '@taraf/rig'
 import { heardRig, mendsByWrites, takenOn, taughtRig, wrongIn } from '../tests/heardRig'
@@ -39,7 +39,7 @@ test.each(failsafe.map((check) => [check.id, check] as const))(
       ['H6', 2],
       ['Y6', 1],
     ] as const) {
-      if (!check.appliesTo(sheetOf(type))) continue
+      if (!isNeeded(check, sheetOf(type))) continue
       const rig = await taughtRig(seed, type)
       const taken = await takenOn(rig, check, sheetOf(type))
       expect({ type, seed, wrong: wrongIn(taken) }).toEqual({ type, seed, wrong: [] })

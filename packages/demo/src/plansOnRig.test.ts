@@ -1,5 +1,5 @@
 import type { Settings, Sheet } from '@taraf/contract'
-import { checks } from '@taraf/core'
+import { checks, isNeeded } from '@taraf/core'
 import { actOn, Rig, soundAirframe, soundSettings } from '@taraf/rig'
 import { takenOn, wrongIn } from '../tests/heardRig'
 import { drawnAt } from './draw'
@@ -29,7 +29,7 @@ test.each([
 ])('one that %s passes the stations Arming and Failsafe', async (_words, settings: Settings) => {
   for (const type of ['N4', 'H6']) {
     const { rig, sheet } = builtAs(type, settings)
-    for (const check of checks.filter((c) => ['arming', 'failsafe'].includes(c.station) && c.appliesTo(sheet)))
+    for (const check of checks.filter((c) => ['arming', 'failsafe'].includes(c.station) && isNeeded(c, sheet)))
       expect({ type, check: check.id, wrong: wrongIn(await takenOn(rig, check, sheet)) }).toEqual({
         type,
         check: check.id,

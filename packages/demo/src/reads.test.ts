@@ -1,5 +1,5 @@
 import type { Finding, Settings, Sheet } from '@taraf/contract'
-import { checks, groupsOf, namesSetting, planOf, type Check } from '@taraf/core'
+import { checks, groupsOf, isNeeded, namesSetting, planOf, type Check } from '@taraf/core'
 import { Rig, actOn, definitions, soundAirframe, soundSettings } from '@taraf/rig'
 import { benchOf, lookedAt } from '../tests/heardRig'
 import { drawnAt } from './draw'
@@ -8,13 +8,13 @@ import { demoShop, sheetOf } from './rigs'
 jest.setTimeout(300_000)
 
 /** The airframe that has every part; all that a sheet can ask for is asked. */
-const whole: Sheet = { ...sheetOf('L4'), setAside: [], asks: ['sensors.sixPoses'] }
+const whole: Sheet = { ...sheetOf('L4'), leavesOut: {}, asks: ['sensors.sixPoses'] }
 /** What only ESCs that are taught need is looked at on a type that has such. */
 const older = sheetOf('K4')
-const sheetFor = (check: Check): Sheet => (check.appliesTo(whole) ? whole : older)
+const sheetFor = (check: Check): Sheet => (isNeeded(check, whole) ? whole : older)
 /** What is measured, and can be spoiled: a snapshot of what a board was as it came happened once. */
 const measured = checks.filter(
-  (c) => c.id !== 'board.asReceived' && c.appliesTo(sheetFor(c)) && planOf(c, sheetFor(c)).some((w) => w.kind !== 'answers'),
+  (c) => c.id !== 'board.asReceived' && isNeeded(c, sheetFor(c)) && planOf(c, sheetFor(c)).some((w) => w.kind !== 'answers'),
 )
 /** Settings that move a finding and are not read, each with why. */
 const notRead: Readonly<Record<string, readonly string[]>> = {

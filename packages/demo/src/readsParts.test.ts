@@ -1,5 +1,5 @@
 import type { Change, Finding } from '@taraf/contract'
-import { checks, isOwn, namesSetting, planOf, spoils, type Check } from '@taraf/core'
+import { checks, isNeeded, isOwn, namesSetting, planOf, spoils, type Check } from '@taraf/core'
 import { Rig, actOn, definitions, soundAirframe, soundSettings } from '@taraf/rig'
 import { lookedAt } from '../tests/heardRig'
 import { drawnAt } from './draw'
@@ -7,9 +7,9 @@ import { demoShop, sheetOf } from './rigs'
 
 jest.setTimeout(300_000)
 
-const sheet = { ...sheetOf('L4'), setAside: [], asks: ['sensors.sixPoses'] }
+const sheet = { ...sheetOf('L4'), leavesOut: {}, asks: ['sensors.sixPoses'] }
 const measured = checks.filter(
-  (c) => c.id !== 'board.asReceived' && c.appliesTo(sheet) && planOf(c, sheet).some((w) => w.kind !== 'answers'),
+  (c) => c.id !== 'board.asReceived' && isNeeded(c, sheet) && planOf(c, sheet).some((w) => w.kind !== 'answers'),
 )
 
 const rad = Math.PI / 180

@@ -3,7 +3,7 @@ import { existsSync, readFileSync, readdirSync, writeFileSync } from 'node:fs'
 import { join } from 'node:path'
 import { gunzipSync } from 'node:zlib'
 import type { Evidence, Finding } from '@taraf/contract'
-import { checks, planOf, type Check } from '@taraf/core'
+import { checks, isNeeded, planOf, type Check } from '@taraf/core'
 import { evaluateDocument } from '@taraf/core/evaluate'
 import { actOn } from '@taraf/rig'
 import { lookedAt } from '../tests/heardRig'
@@ -18,7 +18,7 @@ const kept = join(__dirname, '../tests/judged.json')
 
 /** What a take of a sound airframe captures, of the first type that has the check: the small quad with every sensor, where it has. */
 const soundEvidence = async (check: Check): Promise<Evidence> => {
-  const sheet = [sheetOf('L4'), ...sheets].find((one) => check.appliesTo(one) && planOf(check, one).length > 0)
+  const sheet = [sheetOf('L4'), ...sheets].find((one) => isNeeded(check, one) && planOf(check, one).length > 0)
   if (sheet === undefined) throw new Error(`no type of the demo has ${check.id}`)
   const rig = rigOf({ type: sheet.type, board: 'TB-1', seed: 11 }, demoShop(drawnAt))
   actOn(rig, { act: 'transmitter', on: true })

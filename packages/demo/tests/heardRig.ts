@@ -1,7 +1,7 @@
 import type { Sheet } from '@taraf/contract'
 import { sha256 } from '@noble/hashes/sha2.js'
 import { bytesToHex } from '@noble/hashes/utils.js'
-import { armedUnder, checkById, planOf, writeImage, type Check } from '@taraf/core'
+import { armedUnder, checkById, isNeeded, planOf, writeImage, type Check } from '@taraf/core'
 import { actOn, answererOf, faultById, handsOf, type Rig } from '@taraf/rig'
 import type { Captured } from '@taraf/takes'
 import type { AtTheRig } from '../src/bench/person'
@@ -76,7 +76,7 @@ export const taughtRig = async (seed: number, type: string): Promise<Rig> => {
 
 /** A fault fails its check, what that writes repairs it, and the check passes: on a small airframe and on a large one, where they have it. */
 export const mendsByWrites = async (id: string, check: Check): Promise<void> => {
-  const types = ['N4', 'H6'].filter((type) => check.appliesTo(sheetOf(type)))
+  const types = ['N4', 'H6'].filter((type) => isNeeded(check, sheetOf(type)))
   expect(types).not.toEqual([])
   for (const [i, type] of types.entries()) await mendedOn(id, check, type, i + 1)
 }

@@ -1,5 +1,5 @@
 import type { Change, JobView, StoredEntry } from '@taraf/contract'
-import { checks, minutesByStation, nextCheck, openItems, parkedFor, stations, type Check } from '@taraf/core'
+import { checks, minutesByStation, nextCheck, openItems, parkedFor, stations, whyLeftOut, type Check } from '@taraf/core'
 import { Link, useLocalSearchParams, useRouter } from 'expo-router'
 import { useMedia, View } from '@tamagui/core'
 import { useDispatch } from 'react-redux'
@@ -69,6 +69,7 @@ const Card = ({ job }: { job: JobView }) => {
       <Column gap="$3" minWidth={0} $wide={{ flex: 1 }}>
         {!wide && <InTheWay job={job} />}
         <Route job={job} />
+        <LeftOut job={job} />
         {!wide && <Bench job={job} />}
       </Column>
       <Column gap="$4" $wide={{ width: 340 }}>
@@ -206,6 +207,25 @@ const Route = ({ job }: { job: JobView }) => {
           </Row>
         )
       })}
+    </Column>
+  )
+}
+
+/** What the sheet leaves out, with its reasons: nobody takes what is not there for a pass. */
+const LeftOut = ({ job }: { job: JobView }) => {
+  const left = checks.flatMap((check) => {
+    const reason = whyLeftOut(job.sheet, check.id)
+    return reason === null ? [] : [{ ...check, reason }]
+  })
+  if (left.length === 0) return null
+  return (
+    <Column gap="$1" role="list" aria-label="Left out by the sheet">
+      <Words kind="heading">Left out by the sheet</Words>
+      {left.map(({ id, title, reason }) => (
+        <Words key={id} kind="small" role="listitem">
+          {title}: {reason}
+        </Words>
+      ))}
     </Column>
   )
 }

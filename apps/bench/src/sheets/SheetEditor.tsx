@@ -44,17 +44,23 @@ export const SheetEditor = () => {
   return <Editor key={`${type}/${version}`} from={data.sheet} variant={params.variant !== undefined} />
 }
 
+/** An older sheet leaves checks out without a reason: they are asked for. */
+const withReasons = ({ setAside, leavesOut, ...sheet }: Sheet): Sheet => {
+  const left = { ...Object.fromEntries((setAside ?? []).map((id) => [id, ''])), ...leavesOut }
+  return Object.keys(left).length === 0 ? sheet : { ...sheet, leavesOut: left }
+}
+
 const startOf = (from: Sheet, variant: boolean): Sheet =>
   variant
     ? {
-        ...from,
+        ...withReasons(from),
         type: `${from.type}-`,
         title: `${from.title}, variant`,
         version: 1,
         why: '',
         variantOf: { type: from.type, version: from.version },
       }
-    : { ...from, why: '' }
+    : { ...withReasons(from), why: '' }
 
 const Editor = ({ from, variant }: { from: Sheet; variant: boolean }) => {
   const router = useRouter()
@@ -241,7 +247,7 @@ const placeOf = (path: readonly PropertyKey[]): string =>
     (at, key) =>
       typeof key === 'number'
         ? `${at}[${key}]`
-        : at === 'settings'
+        : at === 'settings' || at === 'leavesOut'
           ? `${at}["${String(key)}"]`
           : at === ''
             ? String(key)

@@ -1,5 +1,5 @@
 import { evidence as evidenceSchema, findings as findingsSchema, type Evidence, type Sheet } from '@taraf/contract'
-import { checkById, checks } from '@taraf/core'
+import { checkById, checks, isNeeded } from '@taraf/core'
 import { evaluate } from '@taraf/core/evaluate'
 import { demoPlace, demoShop, drawnAt, lookAt, rigOf, sheetOf } from '@taraf/demo'
 import { randomFrom, type Random } from '@taraf/rig'
@@ -25,12 +25,12 @@ const airframe = { tag: 'mutant', board: '', parts: [] }
 
 /** The evidence of every check that passes on a sound airframe of a type. */
 export const soundDocuments = async (type: string, seed: number): Promise<Evidence[]> => {
-  const sheet: Sheet = { ...sheetOf(type), setAside: [], asks: ['sensors.sixPoses'] }
+  const sheet: Sheet = { ...sheetOf(type), leavesOut: {}, asks: ['sensors.sixPoses'] }
   const rig = rigOf({ type, board: `FB-${seed}`, seed, faults: [] }, demoShop(drawnAt))
   rig.skip(60)
   const bench = new Bench(rig)
   const documents: Evidence[] = []
-  for (const check of checks.filter((one) => one.appliesTo(sheet))) {
+  for (const check of checks.filter((one) => isNeeded(one, sheet))) {
     const { evidence, verdict } = await bench.take(
       check,
       { airframe, place: demoPlace, sheet },

@@ -5,7 +5,7 @@ jest.setTimeout(60_000)
 let world: World
 let ines: Client
 beforeAll(async () => {
-  world = await makeWorld({ setAside: [], withBoard: true })
+  world = await makeWorld({ leavesOut: [], withBoard: true })
   ines = await world.signIn('ines')
 })
 afterAll(() => world.end())

@@ -1,5 +1,5 @@
 import type { BuiltPart, Change, EntryBody, Finding, FlownHover, Remedy, Runs, Settings, Verdict } from '@taraf/contract'
-import { checks, flownWith, hoverProof, radians, transmitterSettingsOf, wantsHovers, type Check } from '@taraf/core'
+import { checks, flownWith, hoverProof, isNeeded, radians, transmitterSettingsOf, wantsHovers, type Check } from '@taraf/core'
 import { valuesOf, type SettingsAct } from '@taraf/core/atLink'
 import {
   SimulatedBench,
@@ -82,7 +82,7 @@ export async function* lifeOf(order: LifeOrder, shop: Shop, flown: FlownHover[])
     return { atMs, did: 'took', check: check.id, verdict, findings, packed, wrote, changed }
   }
 
-  for (const check of checks.filter((c) => c.appliesTo(sheet))) {
+  for (const check of checks.filter((c) => isNeeded(c, sheet))) {
     const first = await take(check)
     yield first
     atMs += 6 * minutes

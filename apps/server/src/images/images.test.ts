@@ -14,7 +14,7 @@ const upload = <Body = Problem>(hex: string | Buffer, file = 'image.hex') =>
   ines.upload<Body>(`/images?file=${encodeURIComponent(file)}`, Buffer.from(hex))
 
 beforeAll(async () => {
-  world = await makeWorld({ setAside: [], type: 'L4', withBoard: true })
+  world = await makeWorld({ leavesOut: [], type: 'L4', withBoard: true })
   ines = await world.signIn('ines')
   maud = await world.signIn('maud')
   rig().airframe.board.firmware = { ...goodFirmware, version: '3.0.1' }

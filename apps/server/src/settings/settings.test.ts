@@ -7,7 +7,7 @@ let world: World
 let ines: Client
 let job: string
 beforeAll(async () => {
-  world = await makeWorld({ setAside: [], withBoard: true })
+  world = await makeWorld({ leavesOut: [], withBoard: true })
   ines = await world.signIn('ines')
   job = await ines.begin('T-001', world.benches.sound)
 })

@@ -8,7 +8,7 @@ let maud: Client
 let ines: Client
 const base = (): SheetInput => structuredClone(sheetOf('L4'))
 beforeAll(async () => {
-  world = await makeWorld({ setAside: [], type: 'L4', withBoard: true })
+  world = await makeWorld({ leavesOut: [], type: 'L4', withBoard: true })
   maud = await world.signIn('maud')
   ines = await world.signIn('ines')
   // A board of the target has been linked: its settings are known.

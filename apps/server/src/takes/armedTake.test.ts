@@ -10,7 +10,7 @@ const bench = () => world.benches.sound
 const rig = () => world.rigs.sound
 const others = ['orientation.board', 'orientation.follow', 'orientation.level']
 beforeAll(async () => {
-  world = await makeWorld({ setAside: others, keeps: ['motors.response'] })
+  world = await makeWorld({ leavesOut: others, keeps: ['motors.response'] })
   ines = await world.signIn('ines')
   job = await ines.begin('T-001', bench())
   feed = await ines.live({ job, bench: bench() })

@@ -9,7 +9,7 @@ let job: string
 const bench = () => world.benches.sound
 const rig = () => world.rigs.sound
 beforeAll(async () => {
-  world = await makeWorld({ setAside: [], type: 'L4', withBoard: true })
+  world = await makeWorld({ leavesOut: [], type: 'L4', withBoard: true })
   ines = await world.signIn('ines')
   // Left over from another build.
   rig().board.settings.write({ 'curve.roll.rate': 900 })

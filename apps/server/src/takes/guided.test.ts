@@ -8,7 +8,7 @@ let job: string
 let feed: Awaited<ReturnType<Client['live']>>
 const bench = () => world.benches.sound
 beforeAll(async () => {
-  world = await makeWorld({ setAside: [] })
+  world = await makeWorld({ leavesOut: [] })
   ines = await world.signIn('ines')
   world.rigs.sound.airframe.board.mounting = { roll: 0, pitch: 0, yaw: -Math.PI / 2 }
   job = await ines.begin('T-001', bench())

@@ -13,7 +13,7 @@ let job: string
 const bench = () => world.benches.sound
 const rig = () => world.rigs.sound
 beforeAll(async () => {
-  world = await makeWorld({ setAside: [], withBoard: true })
+  world = await makeWorld({ leavesOut: [], withBoard: true })
   ines = await world.signIn('ines')
   job = await ines.begin('T-001', bench())
 })

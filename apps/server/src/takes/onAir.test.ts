@@ -10,7 +10,7 @@ let job: string
 let feed: Awaited<ReturnType<Client['live']>>
 const bench = () => world.benches.sound
 beforeAll(async () => {
-  world = await makeWorld({ setAside: [], onAir: true })
+  world = await makeWorld({ leavesOut: [], onAir: true })
   ines = await world.signIn('ines')
   job = await ines.begin('T-001', bench())
   feed = await ines.live({ job, bench: bench() })

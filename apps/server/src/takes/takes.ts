@@ -9,6 +9,7 @@ import {
   planOf,
   wantsBattery,
   wantsHovers,
+  whyAbsent,
   type Check,
   type Written,
 } from '@taraf/core'
@@ -124,8 +125,8 @@ export class Takes {
     if (check === undefined) throw new ProblemError('not-found', `There is no check ${checkId}.`)
     const view = await this.jobs.view(job)
     wantOpen(view)
-    if (!check.appliesTo(view.sheet))
-      throw new ProblemError('needs-first', `The sheet of ${view.tag} does not need "${check.title}".`)
+    const absent = whyAbsent(check, view.sheet)
+    if (absent !== null) throw new ProblemError('needs-first', `"${check.title}" is not run on ${view.tag}: ${absent}.`)
     const missing = missingNeeds(check, view.standings)
     if (missing.length > 0)
       throw new ProblemError(

@@ -9,7 +9,7 @@ let feed: Awaited<ReturnType<Client['live']>>
 const bench = () => world.benches.sound
 const rig = () => world.rigs.sound
 beforeAll(async () => {
-  world = await makeWorld({ setAside: ofOrientation, type: 'K4', keeps: ['escs.range'] })
+  world = await makeWorld({ leavesOut: ofOrientation, type: 'K4', keeps: ['escs.range'] })
   ines = await world.signIn('ines')
   job = await ines.begin('T-001', bench())
   feed = await ines.live({ job, bench: bench() })

@@ -19,7 +19,7 @@ const others = [
   'orientation.follow',
 ]
 beforeAll(async () => {
-  world = await makeWorld({ setAside: others, type: 'L4', keeps: ['motors.start'] })
+  world = await makeWorld({ leavesOut: others, type: 'L4', keeps: ['motors.start'] })
   ines = await world.signIn('ines')
   job = await ines.begin('T-001', bench())
   feed = await ines.live({ job, bench: bench() })

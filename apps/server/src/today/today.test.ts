@@ -5,7 +5,7 @@ jest.setTimeout(60_000)
 let world: World
 let [ines, joren, maud, piet] = [] as unknown as Client[] as [Client, Client, Client, Client]
 beforeAll(async () => {
-  world = await makeWorld({ setAside: ofOrientation })
+  world = await makeWorld({ leavesOut: ofOrientation })
   ines = await world.signIn('ines')
   joren = await world.signIn('joren')
   maud = await world.signIn('maud')

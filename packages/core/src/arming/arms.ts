@@ -3,6 +3,7 @@ import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
 import { limitFor } from '../limits'
 import { findingsOfList } from '../questions'
 import { onTheWay } from '../radio/sticks'
+import { canBeArmed } from '../sheetHas'
 import { signalsOf } from '../signals'
 import { want } from '../take'
 import { accountOfStep } from './account'
@@ -10,7 +11,7 @@ import { armedAnswers } from './asked'
 import { triedIn } from './attempt'
 import { cornerSince, switchedAt } from './moved'
 import { notArmed } from './unarmed'
-import { applies, isOfArming, armWords, ready, rulesOf } from './rules'
+import { isOfArming, armWords, ready, rulesOf } from './rules'
 
 /** Watches until the board is armed, from where its switch is off. */
 export const armingStep = (sheet: SheetPart, label: string, more = ''): WantOf<'watch'> => {
@@ -52,7 +53,7 @@ export const arms = defineCheck({
     onTransmitter: isOfArming(false),
     image: true,
   },
-  appliesTo: (sheet) => applies(sheet, 'arming.arms'),
+  appliesTo: canBeArmed,
   stages: null,
   *take({ sheet }) {
     yield* want.state({ label: 'ready', ask: 'Battery in, props and nuts off, transmitter on, throttle down.', state: ready })

@@ -2,13 +2,14 @@ import type { Evidence, Finding, Remedy, Segment, SheetPart, WantOf } from '@tar
 import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
 import { limitFor } from '../limits'
 import { onTheWay } from '../radio/sticks'
+import { canBeArmed } from '../sheetHas'
 import { want } from '../take'
 import { accountFinding, accountOf } from './account'
 import { armingStep } from './arms'
 import { triedIn } from './attempt'
 import { imageAgain } from '../remedy'
 import { cornerSince, halfUs, raisedUntil, stickAt, switchedAt, yawHeldInFlight } from './moved'
-import { applies, isOfArming, ready, rulesOf } from './rules'
+import { isOfArming, ready, rulesOf } from './rules'
 import { whyUnarmed } from './unarmed'
 
 interface Way {
@@ -116,7 +117,7 @@ export const disarms = defineCheck({
     onTransmitter: isOfArming(true),
     image: true,
   },
-  appliesTo: (sheet) => applies(sheet, 'arming.disarms'),
+  appliesTo: canBeArmed,
   stages: null,
   *take({ sheet }) {
     yield* want.state({ label: 'ready', ask: 'Battery in, props and nuts off, transmitter on, throttle down.', state: ready })

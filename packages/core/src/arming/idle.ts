@@ -8,11 +8,12 @@ import { notTurning, type Standing } from '../motors/stands'
 import { positionAt } from '../motors/told'
 import { answersOf, findingsOfList } from '../questions'
 import { onTheWay } from '../radio/sticks'
+import { canBeArmed } from '../sheetHas'
 import { mean } from '../statistics'
 import { want } from '../take'
 import { armingStep } from './arms'
 import { armedAnswers } from './asked'
-import { applies, ready, rulesOf } from './rules'
+import { ready, rulesOf } from './rules'
 import { whyUnarmed } from './unarmed'
 
 const idleS = 4
@@ -60,7 +61,7 @@ export const idle = defineCheck({
     image: true,
     escs: ['startPower', 'timingDeg'],
   },
-  appliesTo: (sheet) => applies(sheet, 'arming.idle'),
+  appliesTo: canBeArmed,
   stages: null,
   *take({ sheet, settings }) {
     yield* want.state({ label: 'ready', ask: 'Battery in, props and nuts off, transmitter on, throttle down.', state: ready })

@@ -1,10 +1,11 @@
 import { defineCheck } from '../check'
 import { onTheWay } from '../radio/sticks'
+import { canBeArmed } from '../sheetHas'
 import { want } from '../take'
 import { attempt } from './attempt'
 import { guardsOf, lowered, triedFrom } from './guards'
 import { refusesFindings } from './refusesFindings'
-import { applies, isOfArming, ready } from './rules'
+import { isOfArming, ready } from './rules'
 
 /** Every precondition of the sheet, caused and tried: the board must refuse to arm, for that reason and for no other. */
 export const refuses = defineCheck({
@@ -44,7 +45,7 @@ export const refuses = defineCheck({
     onTransmitter: isOfArming(false),
     image: true,
   },
-  appliesTo: (sheet) => applies(sheet, 'arming.refuses'),
+  appliesTo: canBeArmed,
   stages: ['body'],
   *take({ sheet, settings }) {
     yield* want.state({ label: 'ready', ask: 'Battery in, props and nuts off, transmitter on, throttle down.', state: ready })

@@ -68,12 +68,6 @@ export const isOfArming =
     return rows?.some((row) => row.channel === channel || row.with?.channel === channel) ?? false
   }
 
-export const applies = (sheet: SheetPart, id: string): boolean =>
-  sheet.geometry !== undefined &&
-  sheet.escs !== undefined &&
-  sheet.switches !== undefined &&
-  sheet.setAside?.includes(id) !== true
-
 /** The most that a limit allows, where the sheet does not name the setting itself. */
 export const mostOf = (
   sheet: SheetPart,

@@ -1,5 +1,6 @@
 import type { BoardSetting, Finding, Reports, SheetPart } from '@taraf/contract'
 import { defineCheck, refusal, reportsOf, shown } from '../check'
+import { hasBoard } from '../sheetHas'
 import { want } from '../take'
 
 /**
@@ -23,7 +24,7 @@ export const asReceived = defineCheck({
   },
   needs: [],
   reads: { settings: [], parts: [], acts: ['board'], image: false },
-  appliesTo: (sheet) => sheet.board !== undefined && !sheet.setAside?.includes('board.asReceived'),
+  appliesTo: hasBoard,
   stages: null,
   *take() {
     yield* want.reports({

@@ -1,5 +1,6 @@
 import type { Finding } from '@taraf/contract'
 import { byHand, defineCheck, refusal } from '../check'
+import { hasBoard } from '../sheetHas'
 import { want } from '../take'
 
 /**
@@ -47,7 +48,7 @@ export const baseline = defineCheck({
   words: { unknown: 'Not a setting of this board', differing: 'Different from the sheet', compared: 'Settings compared' },
   needs: ['board.asReceived', 'board.identity', 'board.firmware'],
   reads: { settings: sheetGroups, parts: ['board'], acts: [], image: true },
-  appliesTo: (sheet) => sheet.board !== undefined && !sheet.setAside?.includes('board.baseline'),
+  appliesTo: hasBoard,
   stages: null,
   *take() {
     yield* want.reports({ label: 'asked', ask: 'Leave the cable in. All settings are read and compared.', of: ['identity'] })

@@ -52,7 +52,7 @@ export const firmware = defineCheck({
   words: { firmware: 'Firmware it runs', features: 'Built with' },
   needs: ['board.asReceived'],
   reads: { settings: [], parts: ['board'], acts: [], image: true },
-  appliesTo: (sheet) => sheet.board?.firmware !== undefined && !sheet.setAside?.includes('board.firmware'),
+  appliesTo: (sheet) => sheet.board?.firmware !== undefined,
   stages: null,
   *take() {
     yield* want.reports({ label: 'asked', ask: 'Leave the cable in. The board says what it runs.', of: ['identity'] })

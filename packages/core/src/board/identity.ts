@@ -1,5 +1,6 @@
 import type { Remedy, SheetFirmware } from '@taraf/contract'
 import { byHand, defineCheck, reportsOf, refusal, shown } from '../check'
+import { hasBoard } from '../sheetHas'
 import { want } from '../take'
 import { wantedVersion } from './firmware'
 
@@ -13,7 +14,7 @@ export const identity = defineCheck({
   words: { serial: 'Serial of the board', target: 'Target', firmware: 'Image it runs' },
   needs: [],
   reads: { settings: [], parts: ['board'], acts: [], image: true },
-  appliesTo: (sheet) => sheet.board !== undefined && !sheet.setAside?.includes('board.identity'),
+  appliesTo: hasBoard,
   stages: null,
   *take() {
     yield* want.reports({ label: 'asked', ask: 'Plug the cable in. The board says who it is.', of: ['identity'] })

@@ -1,5 +1,6 @@
 import type { Finding, Remedy } from '@taraf/contract'
 import { byHand, defineCheck, judged, refusal, reportsOf } from '../check'
+import { hasBoard } from '../sheetHas'
 import { want } from '../take'
 import { hertz } from './hertz'
 import { limitFor } from '../limits'
@@ -19,7 +20,7 @@ export const loop = defineCheck({
     acts: [],
     image: true,
   },
-  appliesTo: (sheet) => sheet.board !== undefined && !sheet.setAside?.includes('board.loop'),
+  appliesTo: hasBoard,
   stages: null,
   *take() {
     yield* want.reports({

@@ -1,5 +1,6 @@
 import type { Finding, Work } from '@taraf/contract'
 import { defineCheck, refusal, reportsOf } from '../check'
+import { hasBoard } from '../sheetHas'
 import { want } from '../take'
 
 const parts = {
@@ -24,7 +25,7 @@ export const sensorsAnswer = defineCheck({
     acts: [],
     image: true,
   },
-  appliesTo: (sheet) => sheet.board !== undefined && !sheet.setAside?.includes('board.sensors'),
+  appliesTo: hasBoard,
   stages: null,
   *take() {
     yield* want.reports({ label: 'asked', ask: 'Leave the cable in. Each sensor is asked.', of: ['sensors'] })

@@ -1,5 +1,6 @@
 import type { Finding } from '@taraf/contract'
 import { byHand, defineCheck, refusal } from '../check'
+import { hasBoard } from '../sheetHas'
 import { want } from '../take'
 import { rules, wantsWords, wordsOf } from './rules'
 
@@ -49,7 +50,7 @@ export const settingRules = defineCheck({
     acts: [],
     image: true,
   },
-  appliesTo: (sheet) => sheet.board !== undefined && !sheet.setAside?.includes('board.rules'),
+  appliesTo: hasBoard,
   stages: null,
   *take() {
     yield* want.reports({

@@ -2,6 +2,7 @@ import type { Finding, Remedy, SheetPart, SocketUse } from '@taraf/contract'
 import { byHand, defineCheck, refusal, reportsOf } from '../check'
 import { limitFor } from '../limits'
 import { silentRemedy } from '../radio/silent'
+import { hasBoard } from '../sheetHas'
 import { want } from '../take'
 
 /** Those whose other end speaks by itself, and the limit of how many good frames a second are the least. */
@@ -32,7 +33,7 @@ export const sockets = defineCheck({
     onTransmitter: () => false,
     image: true,
   },
-  appliesTo: (sheet) => sheet.board !== undefined && !sheet.setAside?.includes('board.sockets'),
+  appliesTo: hasBoard,
   stages: null,
   *take() {
     yield* want.reports({

@@ -28,8 +28,7 @@ export const versions = defineCheck({
     acts: [],
     image: false,
   },
-  appliesTo: (sheet) =>
-    sheet.board !== undefined && (sheet.versions ?? []).length > 0 && !sheet.setAside?.includes('board.versions'),
+  appliesTo: (sheet) => sheet.board !== undefined && (sheet.versions ?? []).length > 0,
   stages: null,
   *take({ sheet }) {
     yield* want.answers({

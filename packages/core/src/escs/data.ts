@@ -6,10 +6,11 @@ import { outputsOf } from '../geometry'
 import { limitFor } from '../limits'
 import { leastRpm, rpmOf, streamsOf } from '../motors/speeds'
 import { labelOf } from '../motors/told'
+import { hasMotors } from '../sheetHas'
 import { mean } from '../statistics'
 import { want } from '../take'
 import { polesBy } from './poles'
-import { ofOutput, hasMotors, outputWords, powered, readEscs } from './read'
+import { ofOutput, outputWords, powered, readEscs } from './read'
 
 /** Fast enough for its shake to stand out of the noise of a sensor, slow enough for a bare motor on a bench. */
 const share = 0.3
@@ -49,7 +50,7 @@ export const data = defineCheck({
     acts: ['board', 'knock'],
     image: true,
   },
-  appliesTo: (sheet) => hasMotors(sheet, 'escs.data'),
+  appliesTo: hasMotors,
   stages: null,
   *take({ sheet }) {
     yield readBoth

@@ -1,8 +1,9 @@
 import type { Evidence, Finding, Remedy } from '@taraf/contract'
 import { defineCheck, judgedAs, refusal, shown } from '../check'
 import { outputsOf } from '../geometry'
+import { hasMotors } from '../sheetHas'
 import { want } from '../take'
-import { escsIn, hasMotors, outputWords, readEscs } from './read'
+import { escsIn, outputWords, readEscs } from './read'
 
 /** Every ESC of the sheet answers when it is read, and none beside them. */
 export const found = defineCheck({
@@ -18,7 +19,7 @@ export const found = defineCheck({
   }),
   needs: ['intake.firstPower'],
   reads: { settings: [], parts: ['ESC'], acts: ['board', 'knock'], image: false, escs: [] },
-  appliesTo: (sheet) => hasMotors(sheet, 'escs.found'),
+  appliesTo: hasMotors,
   stages: null,
   *take() {
     yield* want.reports(readEscs)

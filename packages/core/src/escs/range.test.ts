@@ -1,5 +1,6 @@
 import type { Evidence, Finding, Geometry, Segment, SheetPart } from '@taraf/contract'
 import fc from 'fast-check'
+import { isNeeded } from '../check'
 import { isAnalogue, range } from './range'
 import { TeachWatch } from './teachWatch'
 
@@ -76,7 +77,7 @@ const refused = (list: readonly Finding[]) => list.find((f) => f.verdict === 're
 
 test('only pulses have ends to be taught', () => {
   expect([isAnalogue(['PWM']), isAnalogue(['PWM', 'DShot300']), isAnalogue([])]).toEqual([true, false, false])
-  expect(range.appliesTo(sheet)).toBe(true)
+  expect(isNeeded(range, sheet)).toBe(true)
 })
 
 test('two speeds and KV x volts give both ends, whatever they are', () => {

@@ -4,11 +4,12 @@ import { outputsOf } from '../geometry'
 import { limitFor } from '../limits'
 import { apart, oddOnes, otherKv } from '../motors/speeds'
 import { notTurning } from '../motors/stands'
+import { hasMotors } from '../sheetHas'
 import { mean } from '../statistics'
 import { want } from '../take'
 import { isPulse } from './frame'
 import { turningHzBy } from './poles'
-import { hasMotors, outputWords, powered } from './read'
+import { outputWords, powered } from './read'
 import { leastTaughtS } from './teachWatch'
 
 /** Two commands far apart, both of them well above where a motor begins. */
@@ -73,7 +74,7 @@ export const range = defineCheck({
     image: true,
     escs: ['timingDeg'],
   },
-  appliesTo: (sheet) => hasMotors(sheet, 'escs.range') && isAnalogue(sheet.escs?.understands ?? []),
+  appliesTo: (sheet) => hasMotors(sheet) && isAnalogue(sheet.escs?.understands ?? []),
   stages: null,
   *take({ sheet }) {
     yield* want.state({

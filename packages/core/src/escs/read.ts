@@ -1,5 +1,6 @@
 import type { Column, Evidence, Finding, Reports, Segment, Settings, SheetPart, WantOf } from '@taraf/contract'
 import { outputsOf } from '../geometry'
+import { whyLeftOut } from '../sheetHas'
 
 export type EscRead = NonNullable<Reports['escs']>[number]
 
@@ -52,11 +53,8 @@ export const someSilent = (escs: ReadonlyMap<number, EscRead | null>): Finding[]
 export const ofOutput = (stream: Segment['streams']['escs'], name: 'rpm' | 'err', output: number): Column | undefined =>
   (stream as Readonly<Record<string, Column | undefined>> | undefined)?.[`${name}${output}`]
 
-/** Whether the ESCs of a sheet say how fast they turn: a sheet of those that do not sets aside what asks them. */
-export const escsTell = ({ setAside = [] }: SheetPart): boolean => !setAside.includes('escs.data')
+/** Whether the ESCs of a sheet say how fast they turn: a sheet of those that do not leaves out what asks them. */
+export const escsTell = (sheet: SheetPart): boolean => whyLeftOut(sheet, 'escs.data') === null
 
 /** Whether the board asks the ESCs how fast they turn. */
 export const tellsSpeeds = (settings: Settings | undefined): boolean => settings?.['esc.replies'] !== 0
-
-export const hasMotors = (sheet: SheetPart, id: string): boolean =>
-  sheet.geometry !== undefined && sheet.escs !== undefined && sheet.setAside?.includes(id) !== true

@@ -1,8 +1,9 @@
 import type { Evidence, Finding, Remedy, SheetPart } from '@taraf/contract'
 import { defineCheck, refusal, shown, verdictOf } from '../check'
+import { hasMotors } from '../sheetHas'
 import { want } from '../take'
 import { escSetting, escSettingNames, escValueWords, settingsWanted } from './names'
-import { escsIn, hasMotors, outputWords, readEscs, someSilent, type EscRead } from './read'
+import { escsIn, outputWords, readEscs, someSilent, type EscRead } from './read'
 
 const again = {
   kind: 'reports',
@@ -30,7 +31,7 @@ export const settings = defineCheck({
     ]) as Record<string, string>,
   needs: ['escs.found'],
   reads: { settings: [], parts: ['ESC'], acts: [], image: false, escs: settingsRead },
-  appliesTo: (sheet) => hasMotors(sheet, 'escs.settings'),
+  appliesTo: hasMotors,
   stages: null,
   *take(soFar) {
     yield readEscs

@@ -2,9 +2,10 @@ import { entryOf, type Evidence, type Finding, type Remedy, type SheetPart } fro
 import { hertz } from '../board/hertz'
 import { defineCheck, judged, judgedAs, refusal, shown } from '../check'
 import { outputsOf } from '../geometry'
+import { hasMotors } from '../sheetHas'
 import { mean } from '../statistics'
 import { frameUs, kbitOf } from './frame'
-import { hasMotors, ofOutput, outputWords, powered, readEscs } from './read'
+import { ofOutput, outputWords, powered, readEscs } from './read'
 
 const replies = {
   kind: 'capture',
@@ -44,7 +45,7 @@ export const signal = defineCheck({
     acts: ['board'],
     image: true,
   },
-  appliesTo: (sheet) => hasMotors(sheet, 'escs.signal'),
+  appliesTo: hasMotors,
   stages: null,
   *take() {
     yield readEscs

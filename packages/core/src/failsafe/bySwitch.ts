@@ -1,11 +1,12 @@
 import type { Evidence, Finding, Sampled, Segment, SheetPart, WantOf } from '@taraf/contract'
 import { halfUs, stickAt, switchedAt, switchIn } from '../arming/moved'
-import { applies, isOfArming } from '../arming/rules'
+import { isOfArming } from '../arming/rules'
 import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
 import { limitFor } from '../limits'
 import { hoverFindings } from '../hover/known'
 import { hoverWords } from '../hover/words'
 import { onTheWay } from '../radio/sticks'
+import { canBeArmed } from '../sheetHas'
 import { modeName } from '../switches/modeName'
 import { want } from '../take'
 import {
@@ -104,7 +105,7 @@ export const bySwitch = defineCheck({
     image: true,
     hover: true,
   },
-  appliesTo: (sheet) => applies(sheet, 'failsafe.bySwitch') && hasSwitch(sheet),
+  appliesTo: (sheet) => canBeArmed(sheet) && hasSwitch(sheet),
   stages: null,
   *take(soFar) {
     const { sheet } = soFar

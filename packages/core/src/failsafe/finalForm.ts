@@ -1,9 +1,10 @@
 import type { Evidence, EvidenceEvent, Finding, Question, SheetPart, WantOf } from '@taraf/contract'
-import { applies, armWords, isOfArming, rulesOf } from '../arming/rules'
+import { armWords, isOfArming, rulesOf } from '../arming/rules'
 import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
 import { limitFor } from '../limits'
 import { answersOf, findingsOfList } from '../questions'
 import { onTheWay } from '../radio/sticks'
+import { canBeArmed } from '../sheetHas'
 import { want } from '../take'
 import { allOff, readyFor, type Tried } from './losing'
 import { again } from '../remedy'
@@ -110,7 +111,7 @@ export const finalForm = defineCheck({
     onTransmitter: isOfArming(false),
     image: true,
   },
-  appliesTo: (sheet) => applies(sheet, 'failsafe.finalForm'),
+  appliesTo: canBeArmed,
   stages: null,
   *take({ sheet }) {
     yield* want.state(readyFor(sheet))

@@ -1,6 +1,6 @@
 import type { Column, Evidence, Finding, Segment, SheetPart, WantOf } from '@taraf/contract'
 import { halfUs, stickAt } from '../arming/moved'
-import { applies, isOfArming } from '../arming/rules'
+import { isOfArming } from '../arming/rules'
 import { whyUnarmed } from '../arming/unarmed'
 import { defineCheck, refusal } from '../check'
 import { mixerOf, positionsOf } from '../geometry'
@@ -8,6 +8,7 @@ import { raised, tilts, type Movement } from '../motors/movements'
 import { leantIn, mapOf, meansOver, notHeld, pushDiffers, pushing, sharesOf } from '../motors/pushes'
 import { onTheWay } from '../radio/sticks'
 import { degrees } from '../rotation'
+import { canBeArmed } from '../sheetHas'
 import { modeName } from '../switches/modeName'
 import { want } from '../take'
 import { allOff, armedIn, back, gone, readyFor, soFarOf, taken, tried, wordsIn, type Tried } from './losing'
@@ -80,7 +81,7 @@ export const levels = defineCheck({
     onTransmitter: isOfArming(false),
     image: true,
   },
-  appliesTo: (sheet) => applies(sheet, 'failsafe.levels'),
+  appliesTo: canBeArmed,
   stages: ['body'],
   *take(soFar) {
     const { sheet } = soFar

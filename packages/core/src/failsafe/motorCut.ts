@@ -1,11 +1,12 @@
 import type { Column, Evidence, Finding, Segment, SheetPart, WantOf } from '@taraf/contract'
 import { cornerSince, halfUs, stickIn, switchIn } from '../arming/moved'
-import { applies, isOfArming, rulesOf } from '../arming/rules'
+import { isOfArming, rulesOf } from '../arming/rules'
 import { whyUnarmed } from '../arming/unarmed'
 import { defineCheck, judgedAs, refusal } from '../check'
 import { outputsOf } from '../geometry'
 import { outputColumn } from '../motors/speeds'
 import { onTheWay } from '../radio/sticks'
+import { canBeArmed } from '../sheetHas'
 import { want } from '../take'
 import { allOff, armedIn, readyFor, type Tried } from './losing'
 import { plainest } from './losses'
@@ -66,7 +67,7 @@ export const motorCut = defineCheck({
     onTransmitter: isOfArming(false),
     image: true,
   },
-  appliesTo: (sheet) => applies(sheet, 'failsafe.motorCut'),
+  appliesTo: canBeArmed,
   stages: null,
   *take({ sheet }) {
     yield* want.state(readyFor(sheet))

@@ -1,9 +1,10 @@
 import type { Sampled, Settings, SheetPart, Want, WantOf } from '@taraf/contract'
-import { applies, isOfArming } from '../arming/rules'
+import { isOfArming } from '../arming/rules'
 import { defineCheck } from '../check'
 import { hoverOf } from '../hover/known'
 import { hoverWords } from '../hover/words'
 import { onTheWay } from '../radio/sticks'
+import { canBeArmed } from '../sheetHas'
 import { modeName } from '../switches/modeName'
 import { want, type Got } from '../take'
 import {
@@ -143,7 +144,7 @@ export const response = defineCheck({
     escs: ['*'],
     hover: true,
   },
-  appliesTo: (sheet) => applies(sheet, 'failsafe.response'),
+  appliesTo: canBeArmed,
   stages: null,
   *take({ sheet, settings }) {
     yield* want.state(readyFor(sheet))

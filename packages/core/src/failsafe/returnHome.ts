@@ -1,11 +1,12 @@
 import type { Evidence, Finding, Segment, SheetPart, WantOf } from '@taraf/contract'
 import { halfUs, stickAt, switchedAt } from '../arming/moved'
-import { applies, isOfArming, rulesOf } from '../arming/rules'
+import { isOfArming, rulesOf } from '../arming/rules'
 import { byHand, defineCheck, judged, judgedAs, refusal, shown } from '../check'
 import { hoverFindings } from '../hover/known'
 import { hoverWords } from '../hover/words'
 import { limitFor } from '../limits'
 import { onTheWay } from '../radio/sticks'
+import { canBeArmed } from '../sheetHas'
 import { modeName } from '../switches/modeName'
 import { want } from '../take'
 import {
@@ -114,7 +115,7 @@ export const returnHome = defineCheck({
     image: true,
     hover: true,
   },
-  appliesTo: (sheet) => applies(sheet, 'failsafe.returnHome') && hasSwitch(sheet),
+  appliesTo: (sheet) => canBeArmed(sheet) && hasSwitch(sheet),
   stages: null,
   *take(soFar) {
     const { sheet } = soFar

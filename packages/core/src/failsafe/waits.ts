@@ -1,6 +1,6 @@
 import type { Evidence, Finding, Segment, SheetPart, WantOf } from '@taraf/contract'
 import { halfUs, stickAt } from '../arming/moved'
-import { applies, bandsOf, isOfArming, rulesOf } from '../arming/rules'
+import { bandsOf, isOfArming, rulesOf } from '../arming/rules'
 import { whyUnarmed } from '../arming/unarmed'
 import { byHand, defineCheck, judged, judgedAs, refusal } from '../check'
 import { outputsOf, positionsOf, pushAbout } from '../geometry'
@@ -9,6 +9,7 @@ import { mapOf } from '../motors/pushes'
 import { outputColumn } from '../motors/speeds'
 import { framesOf } from '../radio/frames'
 import { onTheWay } from '../radio/sticks'
+import { canBeArmed } from '../sheetHas'
 import { lineThrough, mean, median } from '../statistics'
 import { modeName } from '../switches/modeName'
 import { want } from '../take'
@@ -104,7 +105,7 @@ export const waits = defineCheck({
     onTransmitter: isOfArming(false),
     image: true,
   },
-  appliesTo: (sheet) => applies(sheet, 'failsafe.waits'),
+  appliesTo: canBeArmed,
   stages: null,
   *take(soFar) {
     const { sheet } = soFar

@@ -1,5 +1,5 @@
 import type { Entry, HandoverBody, SheetPart, Standings } from '@taraf/contract'
-import type { Check } from '../check'
+import { whyAbsent, type Check } from '../check'
 import { stands } from '../standing'
 
 /** An airframe passes when every check stands; anything open, failed or stale fails it. */
@@ -16,14 +16,7 @@ export const recordLines = (
   checks.map((check) => {
     const standing = standings[check.id] ?? { state: 'open' as const }
     const by = entries.find((e) => e.seq === standing.by)?.body
-    const reason =
-      by?.kind === 'aside'
-        ? by.reason
-        : by?.kind === 'change'
-          ? by.cause
-          : standing.state === 'absent'
-            ? `not part of ${sheet.type ?? 'the sheet'}`
-            : undefined
+    const reason = by?.kind === 'aside' ? by.reason : by?.kind === 'change' ? by.cause : (whyAbsent(check, sheet) ?? undefined)
     return {
       check: check.id,
       title: check.title,

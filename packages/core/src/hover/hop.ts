@@ -1,7 +1,8 @@
 import type { Evidence, Question, SheetPart, WantOf } from '@taraf/contract'
-import { applies, armWords, rulesOf } from '../arming/rules'
+import { armWords, rulesOf } from '../arming/rules'
 import { defineCheck, type Check } from '../check'
 import { modesOf } from '../failsafe/losses'
+import { canBeArmed } from '../sheetHas'
 import { modeName } from '../switches/modeName'
 import { want } from '../take'
 import { hopFindings } from './hopFindings'
@@ -135,7 +136,7 @@ export const hopAfter = (needs: readonly string[]): Check =>
       image: true,
       escs: ['*'],
     },
-    appliesTo: (sheet) => applies(sheet, hoverProof),
+    appliesTo: canBeArmed,
     stages: null,
     *take({ sheet }) {
       yield* want.state({ label: 'hop-out', ask: 'Battery out.', state: { battery: false } })

@@ -1,8 +1,8 @@
 import type { Question, SheetPart } from '@taraf/contract'
 import { byHand, defineCheck } from '../check'
 import { findingsOfList } from '../questions'
+import { hasBoard } from '../sheetHas'
 import { want } from '../take'
-import { applies } from './applies'
 
 const questionsOf = (sheet: SheetPart): Question[] => {
   const booms = sheet.geometry?.booms ?? []
@@ -114,7 +114,7 @@ export const byEye = defineCheck({
   proves: 'Everything that has to be looked at or felt is right before power goes on.',
   needs: [],
   reads: { settings: [], parts: ['motor', 'video antenna', 'receiver', 'sockets', 'power wiring'], acts: [], image: false },
-  appliesTo: applies('intake.byEye'),
+  appliesTo: hasBoard,
   stages: null,
   *take({ sheet }) {
     yield* want.answers({

@@ -1,9 +1,9 @@
 import type { Evidence, Finding } from '@taraf/contract'
 import { byHand, defineCheck, judged, refusal, shown } from '../check'
 import { limitFor } from '../limits'
+import { hasBoard } from '../sheetHas'
 import { want } from '../take'
 import { highestOf, worstStretch, worstSwing } from '../worst'
-import { applies } from './applies'
 
 /** Capacitors fill and parts start: what flows in that time is shown, not judged (common practice). */
 const inrushS = 0.5
@@ -52,7 +52,7 @@ export const firstPower = defineCheck({
   },
   needs: ['intake.byEye'],
   reads: { settings: [], parts: ['power wiring', 'regulator', 'board'], acts: [], image: false },
-  appliesTo: applies('intake.firstPower'),
+  appliesTo: hasBoard,
   stages: null,
   *take() {
     yield* want.capture({

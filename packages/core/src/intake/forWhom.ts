@@ -1,8 +1,8 @@
 import type { Question, SheetPart } from '@taraf/contract'
 import { byHand, defineCheck } from '../check'
 import { findingsOfList } from '../questions'
+import { hasBoard } from '../sheetHas'
 import { want } from '../take'
-import { applies } from './applies'
 
 const questionsOf = (sheet: SheetPart): Question[] => [
   {
@@ -56,7 +56,7 @@ export const forWhom = defineCheck({
   proves: 'Its use is known, and everything that goes with it is there.',
   needs: [],
   reads: { settings: [], parts: [], acts: [], image: false },
-  appliesTo: applies('intake.forWhom'),
+  appliesTo: hasBoard,
   stages: null,
   *take({ sheet }) {
     yield* want.answers({

@@ -1,8 +1,8 @@
 import type { AsBuilt, Finding, Question, SheetPart } from '@taraf/contract'
 import { byHand, defineCheck, shown } from '../check'
 import { findingsOfList } from '../questions'
+import { hasBoard } from '../sheetHas'
 import { want } from '../take'
-import { applies } from './applies'
 
 const questionsOf = (sheet: SheetPart): Question[] => [
   {
@@ -50,7 +50,7 @@ export const identity = defineCheck({
   proves: 'The frame is the one on this card, and it is built as its sheet says.',
   needs: [],
   reads: { settings: [], parts: ['frame'], acts: [], built: true, image: false },
-  appliesTo: applies('intake.identity'),
+  appliesTo: hasBoard,
   stages: null,
   *take({ sheet }) {
     yield* want.answers({

@@ -1,8 +1,8 @@
 import type { Question } from '@taraf/contract'
 import { byHand, defineCheck } from '../check'
 import { findingsOfList } from '../questions'
+import { hasBoard } from '../sheetHas'
 import { want } from '../take'
-import { applies } from './applies'
 
 const questions: readonly Question[] = [
   {
@@ -37,7 +37,7 @@ export const incoming = defineCheck({
   proves: 'The board was tested before it was built in, and what will be hidden can be looked at later.',
   needs: [],
   reads: { settings: [], parts: [], acts: ['board'], image: false },
-  appliesTo: applies('intake.incoming'),
+  appliesTo: hasBoard,
   stages: null,
   *take() {
     yield* want.answers({

@@ -1,6 +1,6 @@
 import { findings as findingsSchema, type Evidence, type Observation, type Sheet } from '@taraf/contract'
 import { checkById, checks } from '../checks'
-import { type Check } from '../check'
+import { isNeeded, type Check } from '../check'
 import { evaluate } from '../evaluate'
 import { questionsOf } from '../plan'
 import { limitFor } from '../limits'
@@ -248,7 +248,7 @@ test('a limit with both ends has both, and each can be set by a sheet', () => {
 })
 
 test('a job without a board on its sheet has none of this, and everything is in the order of the work', () => {
-  for (const id of [...lists, 'intake.firstPower', 'intake.rails']) expect(check(id).appliesTo({})).toBe(false)
+  for (const id of [...lists, 'intake.firstPower', 'intake.rails']) expect(isNeeded(check(id), {})).toBe(false)
   const stations = checks.map((c) => c.station)
   expect([...new Set(stations)]).toEqual([
     'intake',

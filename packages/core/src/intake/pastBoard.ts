@@ -1,8 +1,8 @@
 import type { Question, SheetPart } from '@taraf/contract'
 import { byHand, defineCheck } from '../check'
 import { findingsOfList } from '../questions'
+import { hasBoard } from '../sheetHas'
 import { want } from '../take'
-import { applies } from './applies'
 
 const questionsOf = ({ pastBoard = [] }: SheetPart): Question[] => [
   {
@@ -33,7 +33,7 @@ export const pastBoard = defineCheck({
   proves: 'What disarm and failsafe cannot stop is listed, and stays open until it has its own checks.',
   needs: [],
   reads: { settings: [], parts: ['receiver', 'receiver leads'], acts: [], image: false },
-  appliesTo: applies('intake.pastBoard'),
+  appliesTo: hasBoard,
   stages: null,
   *take({ sheet }) {
     yield* want.answers({ label: 'list', ask: 'Follow every lead that leaves the receiver.', questions: questionsOf(sheet) })

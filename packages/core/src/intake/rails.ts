@@ -1,9 +1,9 @@
 import type { Finding } from '@taraf/contract'
 import { byHand, defineCheck, judged, refusal, shown } from '../check'
 import { limitFor } from '../limits'
+import { hasBoard } from '../sheetHas'
 import { want } from '../take'
 import { highestOf, worstStretch, worstSwing } from '../worst'
-import { applies } from './applies'
 
 /** What a regulator takes to warm through with nothing turning (common practice): what sags only after a while is seen by no look before. */
 const warmS = 122
@@ -25,7 +25,7 @@ export const rails = defineCheck({
   },
   needs: ['intake.firstPower'],
   reads: { settings: [], parts: ['power wiring', 'regulator', 'board'], acts: [], image: false },
-  appliesTo: applies('intake.rails'),
+  appliesTo: hasBoard,
   stages: null,
   *take() {
     yield* want.capture({

@@ -1,8 +1,9 @@
 import type { Evidence, Finding, Question, Remedy, Settings, SheetPart } from '@taraf/contract'
 import { defineCheck, judged, refusal, verdictOf } from '../check'
-import { hasMotors, outputWords, powered } from '../escs/read'
+import { outputWords, powered } from '../escs/read'
 import { outputsOf } from '../geometry'
 import { limitFor } from '../limits'
+import { hasMotors } from '../sheetHas'
 import { median } from '../statistics'
 import { answersOf, findingsOfList } from '../questions'
 import { want } from '../take'
@@ -39,7 +40,7 @@ export const heat = defineCheck({
     image: false,
     escs: ['timingDeg', 'switchingKHz'],
   },
-  appliesTo: (sheet) => hasMotors(sheet, 'motors.heat'),
+  appliesTo: hasMotors,
   stages: null,
   *take({ sheet, settings }) {
     const outputs = outputsOf(sheet)

@@ -72,7 +72,7 @@ export const order = defineCheck({
     image: true,
     escs: ['reverse'],
   },
-  appliesTo: (sheet) => sheet.geometry !== undefined && !sheet.setAside?.includes('motors.order'),
+  appliesTo: (sheet) => sheet.geometry !== undefined,
   stages: null,
   provesTurning: true,
   *take(soFar) {

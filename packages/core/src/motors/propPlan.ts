@@ -47,8 +47,7 @@ export const propPlan = defineCheck({
   }),
   needs: ['motors.order'],
   reads: { settings: ['motors.mirrored'], parts: [], acts: ['prop'], image: false },
-  appliesTo: (sheet) =>
-    sheet.geometry !== undefined && sheet.rotor?.props !== undefined && !sheet.setAside?.includes('motors.propPlan'),
+  appliesTo: (sheet) => sheet.geometry !== undefined && sheet.rotor?.props !== undefined,
   stages: null,
   *take({ sheet, settings }) {
     yield* want.state({ label: 'out', ask: 'Take the battery out: hands go where props turn.', state: { battery: false } })

@@ -1,9 +1,9 @@
 import type { Column, Evidence, Finding, ImuStream, Question, Remedy, Segment, WantOf } from '@taraf/contract'
 import { byHand, defineCheck, refusal } from '../check'
-import { hasMotors } from '../escs/read'
 import { mixerOf, positionsOf, type MixRow, type MotorPosition } from '../geometry'
 import { findingsOfList } from '../questions'
 import { degrees } from '../rotation'
+import { hasMotors } from '../sheetHas'
 import { mean } from '../statistics'
 import { want, type Got } from '../take'
 import { raised, tilts, type Movement } from './movements'
@@ -128,7 +128,7 @@ export const response = defineCheck({
     onTransmitter: ({ name }) => name === 'inverted',
     image: true,
   },
-  appliesTo: (sheet) => hasMotors(sheet, 'motors.response') && sheet.switches !== undefined,
+  appliesTo: (sheet) => hasMotors(sheet) && sheet.switches !== undefined,
   stages: ['body'],
   *take() {
     yield* want.state({ label: 'ready', ask: 'Battery in, props and nuts off, transmitter on, throttle down.', state: ready })

@@ -1,8 +1,9 @@
 import type { Column, Evidence, Finding, Remedy, Segment } from '@taraf/contract'
 import { defineCheck, judged, refusal, shown } from '../check'
-import { hasMotors, outputWords, powered } from '../escs/read'
+import { outputWords, powered } from '../escs/read'
 import { outputsOf } from '../geometry'
 import { limitFor } from '../limits'
+import { hasMotors } from '../sheetHas'
 import { mean, median } from '../statistics'
 import { want } from '../take'
 import { notAlone, rpmOf, streamsOf } from './speeds'
@@ -55,7 +56,7 @@ export const smooth = defineCheck({
     image: true,
     escs: ['timingDeg', 'switchingKHz'],
   },
-  appliesTo: (sheet) => hasMotors(sheet, 'motors.smooth'),
+  appliesTo: hasMotors,
   stages: null,
   *take({ sheet }) {
     for (const output of outputsOf(sheet)) yield* want.turn(turning(output))

@@ -1,8 +1,9 @@
 import type { Column, Evidence, Finding, Remedy, Segment, WantOf } from '@taraf/contract'
 import { byHand, defineCheck, judged, judgedAs, refusal, shown } from '../check'
-import { hasMotors, outputWords, powered } from '../escs/read'
+import { outputWords, powered } from '../escs/read'
 import { outputsOf } from '../geometry'
 import { limitFor } from '../limits'
+import { hasMotors } from '../sheetHas'
 import { median } from '../statistics'
 import { want } from '../take'
 import { worstStretch } from '../worst'
@@ -75,7 +76,7 @@ export const start = defineCheck({
     image: true,
     escs: ['startPower', 'timingDeg'],
   },
-  appliesTo: (sheet) => hasMotors(sheet, 'motors.start'),
+  appliesTo: hasMotors,
   stages: null,
   provesTurning: true,
   *take({ sheet }) {

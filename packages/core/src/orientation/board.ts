@@ -57,7 +57,6 @@ export const board = defineCheck({
   },
   needs: ['sensors.gyroRest'],
   reads: { settings: ['board.*', 'chip.*'], parts: ['board'], acts: ['knock', 'remount'], image: true },
-  appliesTo: (sheet) => !sheet.setAside?.includes('orientation.board'),
   stages: ['raw', 'calibrated'],
   *take() {
     yield* want.capture({ ...sampled, label: 'level', ask: 'Lay the airframe on the plate, nose away from you.' })

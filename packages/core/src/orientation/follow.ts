@@ -36,7 +36,6 @@ export const follow = defineCheck({
     acts: ['knock', 'remount'],
     image: true,
   },
-  appliesTo: (sheet) => !sheet.setAside?.includes('orientation.follow'),
   stages: ['body'],
   *take() {
     yield* want.capture({ ...held, label: 'level', ask: 'Lay the airframe on the plate, nose away from you.' })

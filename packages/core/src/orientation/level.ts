@@ -43,7 +43,6 @@ export const level = defineCheck({
     acts: ['knock', 'remount'],
     image: true,
   },
-  appliesTo: (sheet) => !sheet.setAside?.includes('orientation.level'),
   stages: ['body'],
   proof,
   *take(soFar) {

@@ -29,7 +29,6 @@ export const centre = defineCheck({
     onTransmitter: isOfStick,
     image: true,
   },
-  appliesTo: (sheet) => !sheet.setAside?.includes('radio.centre'),
   stages: null,
   *take(soFar) {
     for (const control of centred)

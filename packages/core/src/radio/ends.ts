@@ -43,7 +43,6 @@ export const ends = defineCheck({
     onTransmitter: isOfStick,
     image: true,
   },
-  appliesTo: (sheet) => !sheet.setAside?.includes('radio.ends'),
   stages: null,
   optional: [{ ...travelAsked, questions: [] }],
   *take(soFar) {

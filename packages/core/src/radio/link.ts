@@ -120,7 +120,6 @@ export const link = defineCheck({
     onTransmitter: () => false,
     image: true,
   },
-  appliesTo: (sheet) => !sheet.setAside?.includes('radio.link'),
   stages: null,
   optional: [...afterHeard, { ...asked, questions: [] }],
   *take(soFar) {

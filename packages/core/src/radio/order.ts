@@ -30,7 +30,6 @@ export const order = defineCheck({
     onTransmitter: (set, sheet) => isOfStick(set, sheet) && ['inverted', 'mix', 'stick'].includes(set.name),
     image: true,
   },
-  appliesTo: (sheet) => !sheet.setAside?.includes('radio.order'),
   stages: null,
   *take(soFar) {
     yield* want.capture({

@@ -23,7 +23,6 @@ export const steadiness = defineCheck({
     acts: ['transmitter', 'knock'],
     image: true,
   },
-  appliesTo: (sheet) => !sheet.setAside?.includes('radio.steadiness'),
   stages: null,
   *take() {
     yield* want.capture({

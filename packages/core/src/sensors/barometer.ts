@@ -24,7 +24,7 @@ export const barometer = defineCheck({
   words: { noise: 'Height, noise', driftSigma: 'Height drift, uncertainty', drift: 'Height drift' },
   needs: [],
   reads: { settings: ['baro.*'], parts: ['board', 'barometer'], acts: ['knock'], image: true },
-  appliesTo: (sheet) => sheet.fitted?.includes('barometer') === true && !sheet.setAside?.includes('sensors.barometer'),
+  appliesTo: (sheet) => sheet.fitted?.includes('barometer') === true,
   stages: null,
   *take() {
     yield* want.capture({

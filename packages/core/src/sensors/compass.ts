@@ -37,7 +37,7 @@ export const compass = defineCheck({
   },
   needs: [],
   reads: { settings: ['compass.*'], parts: ['board', 'compass'], acts: ['knock'], image: true },
-  appliesTo: (sheet) => sheet.fitted?.includes('compass') === true && !sheet.setAside?.includes('sensors.compass'),
+  appliesTo: (sheet) => sheet.fitted?.includes('compass') === true,
   stages: null,
   proof,
   *take(soFar) {

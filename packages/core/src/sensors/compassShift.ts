@@ -56,7 +56,7 @@ export const compassShift = defineCheck({
     acts: ['knock'],
     image: true,
   },
-  appliesTo: (sheet) => sheet.fitted?.includes('compass') === true && !sheet.setAside?.includes('sensors.compassShift'),
+  appliesTo: (sheet) => sheet.fitted?.includes('compass') === true,
   stages: null,
   *take({ sheet }) {
     yield* want.capture({

@@ -1,5 +1,6 @@
 import fc from 'fast-check'
 import { evidenceOf, imuOf, type Wish } from '../../tests/samples'
+import { isNeeded } from '../check'
 import { evaluate } from '../evaluate'
 import { gyroRest } from './gyroRest'
 import type { Evidence } from '@taraf/contract'
@@ -84,7 +85,7 @@ describe('gyro at rest', () => {
   })
 
   test('a sheet can leave it out', () => {
-    expect(gyroRest.appliesTo({})).toBe(true)
-    expect(gyroRest.appliesTo({ setAside: ['sensors.gyroRest'] })).toBe(false)
+    expect(isNeeded(gyroRest, {})).toBe(true)
+    expect(isNeeded(gyroRest, { leavesOut: { 'sensors.gyroRest': 'it has none' } })).toBe(false)
   })
 })

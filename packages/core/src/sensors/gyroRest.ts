@@ -25,7 +25,6 @@ export const gyroRest = defineCheck({
   },
   needs: [],
   reads: { settings: ['gyro.*'], parts: ['board'], acts: ['knock'], image: true },
-  appliesTo: (sheet) => !sheet.setAside?.includes('sensors.gyroRest'),
   stages: null,
   proof,
   *take(soFar) {

@@ -30,7 +30,7 @@ export const position = defineCheck({
     acts: ['knock'],
     image: true,
   },
-  appliesTo: (sheet) => sheet.fitted?.includes('position') === true && !sheet.setAside?.includes('sensors.position'),
+  appliesTo: (sheet) => sheet.fitted?.includes('position') === true,
   stages: null,
   *take({ sheet }) {
     yield* want.capture({

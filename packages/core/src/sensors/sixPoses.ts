@@ -60,7 +60,7 @@ export const sixPoses = defineCheck({
   },
   needs: [],
   reads: { settings: ['accel.*'], parts: ['board'], acts: ['knock'], image: true },
-  appliesTo: (sheet) => sheet.asks?.includes('sensors.sixPoses') === true && !sheet.setAside?.includes('sensors.sixPoses'),
+  appliesTo: (sheet) => sheet.asks?.includes('sensors.sixPoses') === true,
   stages: ['raw'],
   proof,
   *take(soFar) {

@@ -1,7 +1,8 @@
-import { socketUses, type BoardSetting, type Sheet } from '@taraf/contract'
+import { socketUses, type BoardSetting, type Sheet, type SheetPart } from '@taraf/contract'
 import { compareVersions } from 'compare-versions'
 import { brokenRules } from '../board/rules'
-import { checkById } from '../checks'
+import { isNeeded } from '../check'
+import { checkById, checks } from '../checks'
 import { isPulse, kbitOf } from '../escs/frame'
 import { escSetting } from '../escs/names'
 import { asksSpeeds, isAnalogue } from '../escs/range'
@@ -10,6 +11,7 @@ import { mixerOf, positionsOf } from '../geometry'
 import { limitFor } from '../limits'
 import { limitsAgainst, limitsBeyondSense, limitsThatDecideNothing } from './wrongLimits'
 import { radians } from '../rotation'
+import { whyLeftOut } from '../sheetHas'
 import { inSwitches, inSwitchPlan } from './inSwitchPlan'
 
 /** What of a sheet contradicts the rest of it: the place, as in `geometry.booms[2].motors[0].output`, and what is wrong there. */
@@ -183,7 +185,8 @@ const inSocketSettings = ({ settings, board }: Sheet): Contradiction[] =>
       })
 
 /** A protection that is off says why; a reason is for one that is off; a signal that is written is one that the ESCs understand. */
-const inEscs = ({ escs, settings, rotor, setAside = [] }: Sheet, known: KnownSettings): Contradiction[] => {
+const inEscs = (sheet: Sheet, known: KnownSettings): Contradiction[] => {
+  const { escs, settings } = sheet
   if (escs === undefined) return []
   const names = known?.find(({ name }) => name === 'esc.signal')?.choices ?? []
   const spoken = names[settings['esc.signal'] ?? -1]
@@ -219,22 +222,22 @@ const inEscs = ({ escs, settings, rotor, setAside = [] }: Sheet, known: KnownSet
             },
           ],
     ),
-    ...(isAnalogue(escs.understands) ? inOlderEscs(rotor, setAside) : []),
+    ...(isAnalogue(escs.understands) ? inOlderEscs(sheet) : []),
   ]
 }
 
 /** ESCs that only pulses reach say nothing of themselves: their range is measured by the KV of the motors. */
-const inOlderEscs = (rotor: Sheet['rotor'], setAside: readonly string[]): Contradiction[] => [
-  ...(rotor?.kv === undefined
+const inOlderEscs = (sheet: Sheet): Contradiction[] => [
+  ...(sheet.rotor?.kv === undefined
     ? [{ place: 'rotor', why: 'the range of these ESCs is measured by how fast the motors turn: write their KV' }]
     : []),
   ...asksSpeeds.flatMap((id): Contradiction[] =>
-    setAside.includes(id)
+    whyLeftOut(sheet, id) !== null
       ? []
       : [
           {
-            place: 'setAside',
-            why: `"${checkById(id)?.title ?? id}" asks how fast an ESC turns, and these do not say: set ${id} aside`,
+            place: 'leavesOut',
+            why: `"${checkById(id)?.title ?? id}" asks how fast an ESC turns, and these do not say: leave ${id} out`,
           },
         ],
   ),
@@ -311,11 +314,54 @@ const inLimits = ({ limits: own }: Sheet): Contradiction[] => [
   ...limitsThatDecideNothing(own),
 ]
 
-const inChecks = ({ setAside = [], asks = [] }: Sheet): Contradiction[] => [
-  ...unknownChecks('setAside', setAside),
-  ...unknownChecks('asks', asks),
-  ...asks.flatMap((id, i) => (setAside.includes(id) ? [{ place: `asks[${i}]`, why: `"${id}" is set aside too` }] : [])),
-]
+const inChecks = (sheet: Sheet): Contradiction[] => {
+  const { leavesOut = {}, setAside = [], asks = [] } = sheet
+  return [
+    ...Object.keys(leavesOut).flatMap((id) => unknownCheck(`leavesOut["${id}"]`, id)),
+    ...setAside.map((id, i) => ({
+      place: `setAside[${i}]`,
+      why: `"${id}" is left out without a reason: write it in leavesOut, with one`,
+    })),
+    ...asks.flatMap((id, i) => unknownCheck(`asks[${i}]`, id)),
+    ...asks.flatMap((id, i) => (whyLeftOut(sheet, id) === null ? [] : [{ place: `asks[${i}]`, why: `"${id}" is left out too` }])),
+    ...inMissing(sheet),
+  ]
+}
 
-const unknownChecks = (key: string, ids: readonly string[]): Contradiction[] =>
-  ids.flatMap((id, i) => (checkById(id) === undefined ? [{ place: `${key}[${i}]`, why: `there is no check "${id}"` }] : []))
+const unknownCheck = (place: string, id: string): Contradiction[] =>
+  checkById(id) === undefined ? [{ place, why: `there is no check "${id}"` }] : []
+
+/** A sheet that says something of every part: only what is in it counts, not what it says. */
+const something = {
+  board: { target: 'any', sockets: [], firmware: { name: 'any', approved: [{ version: '1' }] } },
+  versions: [{ part: 'any', approved: ['1'] }],
+  escs: { understands: ['DShot600'], settings: {} },
+  rotor: { props: { clockwise: 'one', anticlockwise: 'other' } },
+  switches: [{ name: 'any', channel: 5, positions: 2, atPowerUp: 1 }],
+} satisfies Partial<Sheet>
+
+/** A part of the sheet that says nothing would leave checks out that nobody decided to leave out. */
+const inMissing = (sheet: Sheet): Contradiction[] => {
+  const { board, versions = [], rotor } = sheet
+  const filled = {
+    ...something,
+    ...sheet,
+    board: { ...something.board, ...board },
+    versions: versions.length > 0 ? versions : something.versions,
+    rotor: { ...something.rotor, ...rotor },
+  }
+  const without: readonly (readonly [place: string, sheet: SheetPart])[] = [
+    ['board', { ...filled, board }],
+    ['board.firmware', { ...filled, board: { ...filled.board, firmware: board?.firmware } }],
+    ['versions', { ...filled, versions }],
+    ['escs', { ...filled, escs: sheet.escs }],
+    ['rotor.props', { ...filled, rotor }],
+    ['switches', { ...filled, switches: sheet.switches }],
+  ]
+  return without.flatMap(([place, rest]) => {
+    const lost = checks.filter((check) => isNeeded(check, filled) && !isNeeded(check, rest))
+    if (lost.length === 0 || (place === 'board.firmware' && board === undefined)) return []
+    const names = lost.map(({ id, title }) => `"${title}" (${id})`).join(', ')
+    return [{ place, why: `without it nothing is judged by ${names}: write it, or leave each out in leavesOut, with the reason` }]
+  })
+}

@@ -1,5 +1,7 @@
 import { sheet as sheetSchema, type Sheet, type SheetVariant } from '@taraf/contract'
 import fc from 'fast-check'
+import { isNeeded } from '../check'
+import { checks } from '../checks'
 import { compareSheets, resolveVariant } from './compare'
 import { contradictionsIn } from './contradictions'
 
@@ -9,7 +11,7 @@ const boom = (name: string, bearingDeg: number, output: number): Sheet['geometry
   radiusM: 0.2,
   motors: [{ tier: 'only', output, turn: output % 2 === 0 ? 'clockwise' : 'anticlockwise' }],
 })
-const sheet = (change: Partial<Sheet> = {}): Sheet => ({
+const bare: Sheet = {
   type: 'X4',
   version: 1,
   title: 'X',
@@ -21,8 +23,10 @@ const sheet = (change: Partial<Sheet> = {}): Sheet => ({
   board: { target: 'T', sockets: [{ socket: 1, use: 'receiver' }] },
   settings: { 'filter.gyro': 100 },
   limits: {},
-  ...change,
-})
+}
+/** What a sheet leaves out that says nothing of ESCs, switches and firmware. */
+const leavesOut = Object.fromEntries(checks.filter((check) => !isNeeded(check, bare)).map(({ id }) => [id, 'not of this test']))
+const sheet = (change: Partial<Sheet> = {}): Sheet => ({ ...bare, leavesOut, ...change })
 const geometry = (change: Partial<Sheet['geometry']>) => sheet({ geometry: { ...sheet().geometry, ...change } })
 const places = (of: Sheet, known?: Parameters<typeof contradictionsIn>[1]) => contradictionsIn(of, known).map((c) => c.place)
 const booms = sheet().geometry.booms
@@ -139,8 +143,13 @@ describe('contradictions', () => {
       sheet({ limits: { 'rails.volts': { min: 6, max: 5, reason: 'because' } } }),
       'limits["rails.volts"]',
     ],
-    ['an unknown check', sheet({ setAside: ['motors.hum'] }), 'setAside[0]'],
-    ['asked and set aside', sheet({ asks: ['board.loop'], setAside: ['board.loop'] }), 'asks[0]'],
+    ['an unknown check', sheet({ leavesOut: { ...leavesOut, 'motors.hum': 'it is quiet' } }), 'leavesOut["motors.hum"]'],
+    ['an unknown one asked for', sheet({ asks: ['motors.hum'] }), 'asks[0]'],
+    ['asked and left out', sheet({ asks: ['board.loop'], leavesOut: { ...leavesOut, 'board.loop': 'no time' } }), 'asks[0]'],
+    ['left out as older sheets do, without a reason', sheet({ setAside: ['board.loop'] }), 'setAside[0]'],
+    ['nothing of switches, and no reason', sheet({ leavesOut: {} }), 'switches'],
+    ['no board, and no reason', { ...sheet(), board: undefined }, 'board'],
+    ['a board without its firmware, and no reason', sheet({ leavesOut: {} }), 'board.firmware'],
   ])('%s is found, and where', (_what, wrong, place) => expect(places(wrong)).toContain(place))
 
   test('a board that counts other cells than the packs have', () => {
@@ -153,11 +162,13 @@ describe('contradictions', () => {
     expect(props('R', 'R')).toEqual(['rotor.props.anticlockwise'])
     expect(props('R', 'L')).toEqual([])
   })
-  test('ESCs that only pulses reach want the KV, and what asks them for a speed set aside; a signal that nobody knows', () => {
-    const setAside = ['escs.data', 'motors.start', 'motors.smooth', 'motors.heat']
+  test('ESCs that only pulses reach want the KV, and what asks them for a speed left out; a signal that nobody knows', () => {
+    const asking = ['escs.data', 'motors.start', 'motors.smooth', 'motors.heat']
+    const rest = Object.fromEntries(Object.entries(leavesOut).filter(([id]) => !asking.includes(id)))
     const older = { understands: ['PWM', 'OneShot125'], settings: {} }
-    expect(places(sheet({ escs: older }))).toEqual(['rotor', 'setAside', 'setAside', 'setAside', 'setAside'])
-    expect(places(sheet({ escs: older, rotor: { kv: 900 }, setAside }))).toEqual([])
+    const found = ['rotor', 'leavesOut', 'leavesOut', 'leavesOut', 'leavesOut']
+    expect(places(sheet({ escs: older, leavesOut: rest }))).toEqual(found)
+    expect(places(sheet({ escs: older, rotor: { kv: 900 } }))).toEqual([])
     expect(places(sheet({ escs: { understands: ['DShot300', 'Dshot'], settings: {} } }))).toEqual(['escs.understands[1]'])
   })
   test('settings are held against what boards of the target say, where one was ever seen', () => {

@@ -36,7 +36,7 @@ export const table = defineCheck({
     onTransmitter: ({ channel }, { switches }) => switches?.some((one) => one.channel === channel) ?? true,
     image: true,
   },
-  appliesTo: (sheet) => sheet.switches !== undefined && !sheet.setAside?.includes('switches.table'),
+  appliesTo: (sheet) => sheet.switches !== undefined,
   stages: null,
   *take({ sheet, settings }) {
     for (const one of sheet.switches ?? [])
@@ -73,7 +73,6 @@ export const gestures = defineCheck({
   },
   needs: [],
   reads: { settings: ['gesture.*'], parts: ['board'], acts: [], image: true },
-  appliesTo: (sheet) => !sheet.setAside?.includes('switches.gestures'),
   stages: null,
   *take() {
     yield* want.reports({ label: 'asked', ask: 'Nothing to do: the board is asked.', of: ['identity'], atOnce: true })

@@ -1,7 +1,8 @@
 import { checkById, checks } from '@taraf/core'
 import { useState } from 'react'
 import { Act } from '../../parts/Act'
-import { Paper, Row, Words } from '../../parts/type'
+import { Field } from '../../parts/Field'
+import { Column, Paper, Row, Words } from '../../parts/type'
 import type { PartProps } from './partProps'
 
 const sensors = ['compass', 'barometer', 'position'] as const
@@ -26,16 +27,17 @@ export const Fitted = ({ sheet, set }: PartProps) => {
   )
 }
 
-/** Which checks this type leaves out, and which it asks for though others do not. */
+/** Which checks this type leaves out, each with the reason, and which it asks for though others do not. */
 export const WhichChecks = ({ sheet, set }: PartProps) => {
-  const { setAside = [], asks = [] } = sheet
+  const { leavesOut = {}, asks = [] } = sheet
+  const left = Object.keys(leavesOut)
   const [open, setOpen] = useState(false)
-  const toggled = (list: readonly string[], id: string) => (list.includes(id) ? list.filter((one) => one !== id) : [...list, id])
+  const without = (id: string) => Object.fromEntries(Object.entries(leavesOut).filter(([one]) => one !== id))
   return (
     <Paper role="group" aria-label="Checks">
       <Words kind="heading">Checks</Words>
       <Words kind="small">
-        {setAside.length === 0 ? 'None is left out.' : `Left out: ${titlesOf(setAside)}.`}{' '}
+        {left.length === 0 ? 'None is left out.' : `Left out: ${titlesOf(left)}.`}{' '}
         {asks.length > 0 && `Asked for: ${titlesOf(asks)}.`}
       </Words>
       {!open ? (
@@ -44,23 +46,33 @@ export const WhichChecks = ({ sheet, set }: PartProps) => {
         </Row>
       ) : (
         checks.map(({ id, title }) => (
-          <Row key={id} justifyContent="space-between" flexWrap="wrap" borderBottomWidth={1} borderColor="$line">
-            <Words flex={1}>{title}</Words>
-            <Act
-              kind="quiet"
-              label="leave out"
-              named={`${title}: leave out`}
-              selected={setAside.includes(id)}
-              onPress={() => set({ setAside: toggled(setAside, id) })}
-            />
-            <Act
-              kind="quiet"
-              label="ask for"
-              named={`${title}: ask for`}
-              selected={asks.includes(id)}
-              onPress={() => set({ asks: toggled(asks, id) })}
-            />
-          </Row>
+          <Column key={id} borderBottomWidth={1} borderColor="$line">
+            <Row justifyContent="space-between" flexWrap="wrap">
+              <Words flex={1}>{title}</Words>
+              <Act
+                kind="quiet"
+                label="leave out"
+                named={`${title}: leave out`}
+                selected={left.includes(id)}
+                onPress={() => set({ leavesOut: left.includes(id) ? without(id) : { ...leavesOut, [id]: '' } })}
+              />
+              <Act
+                kind="quiet"
+                label="ask for"
+                named={`${title}: ask for`}
+                selected={asks.includes(id)}
+                onPress={() => set({ asks: asks.includes(id) ? asks.filter((one) => one !== id) : [...asks, id] })}
+              />
+            </Row>
+            {left.includes(id) && (
+              <Field
+                label={`${title} is left out, because`}
+                place={`leavesOut["${id}"]`}
+                value={leavesOut[id] ?? ''}
+                onChange={(reason) => set({ leavesOut: { ...leavesOut, [id]: reason } })}
+              />
+            )}
+          </Column>
         ))
       )}
     </Paper>
