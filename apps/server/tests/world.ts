@@ -243,6 +243,8 @@ export class Client {
       method,
       headers: {
         cookie: this.cookie,
+        // What a thread of the library's own packs takes no time of the clock, which would jump meanwhile.
+        'accept-encoding': 'identity',
         ...(method === 'GET' ? {} : { 'content-type': 'application/json', 'idempotency-key': randomUUID() }),
         ...headers,
       },
